@@ -1,0 +1,58 @@
+"""Checks of the brief as a whole: what would work on paper and hurt on the floor.
+
+A finding has a stable code. Those in `barrio.core.compile.BLOCKING` stop the compile; the others are shown.
+"""
+
+from __future__ import annotations
+
+from barrio.core.brief.model import Brief
+from barrio.core.errors import Fault
+
+VXLAN_OVERHEAD = 50
+"""Bytes that VXLAN over IPv4 adds to a host's packet (RFC 7348, section 5)."""
+
+
+def check_brief(brief: Brief) -> tuple[Fault, ...]:
+    """Findings about a brief, in a fixed order."""
+    return tuple(_mtu(brief) + _access(brief) + _resilience(brief) + _services(brief))
+
+
+def _mtu(brief: Brief) -> list[Fault]:
+    need, has = brief.overlay.host_mtu + VXLAN_OVERHEAD, brief.underlay.mtu
+    if need <= has:
+        return []
+    return [
+        Fault(
+            "mtu.overlay",
+            f"Hosts send {brief.overlay.host_mtu} bytes and VXLAN adds {VXLAN_OVERHEAD}: fabric links need an MTU of {need}, "
+            f"and have {has}. Raise underlay.mtu or lower overlay.host_mtu.",
+            "underlay.mtu",
+        )
+    ]
+
+
+def _access(brief: Brief) -> list[Fault]:
+    if brief.services.users:
+        return []
+    return [
+        Fault(
+            "access.nobody",
+            "Nobody could sign in to these switches: the brief names no user. Add one with an SSH key under services.users.",
+            "services.users",
+        )
+    ]
+
+
+def _resilience(brief: Brief) -> list[Fault]:
+    if brief.spines.count > 1:
+        return []
+    return [Fault("spines.single", "With one spine, losing it stops the fabric. Use two or more.", "spines.count")]
+
+
+def _services(brief: Brief) -> list[Fault]:
+    names = [("ntp", "a time server", "logs of two switches cannot be compared"), ("syslog", "a syslog server", "logs are lost with the switch")]
+    return [
+        Fault(f"services.{field}", f"The brief names no {thing[2:]}: {why}. Add {thing} under services.{field}.", f"services.{field}")
+        for field, thing, why in names
+        if brief.racks and not getattr(brief.services, field)
+    ]

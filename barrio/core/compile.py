@@ -1,0 +1,102 @@
+"""The front door of `core`: brief, catalogue and ledger in; one compiled fabric out.
+
+`compile` expands the brief, draws its numbers, and builds the model of every switch. Files are rendered when they are
+asked for; a switch whose model equals the one in `previous` keeps the files it had there. Pure: no I/O, no clock, no
+randomness, and nothing shared that changes.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from barrio.core.brief.model import Brief
+from barrio.core.cabling.plan import Cable, plan_cables
+from barrio.core.catalogue.made import MADE
+from barrio.core.catalogue.model import Catalogue
+from barrio.core.checks.brief import check_brief
+from barrio.core.errors import Fault, Refused
+from barrio.core.ledger.allocate import Allocation, Holdings, allocate
+from barrio.core.ledger.demand import demands_of, pools_of
+from barrio.core.ledger.pool import Pool
+from barrio.core.model.build import Ends, build, plug
+from barrio.core.model.switch import SwitchModel
+from barrio.core.render.engine import render
+from barrio.core.structure.expand import Structure, Switch, expand
+
+
+@dataclass(frozen=True, slots=True)
+class Ledger:
+    """The ledger as one fabric sees it: the pools there are, and what is taken from them."""
+
+    pools: Mapping[str, Pool] = field(default_factory=dict)
+    holdings: Holdings = field(default_factory=Holdings)
+
+
+@dataclass(frozen=True, slots=True)
+class Compiled:
+    """One compiled fabric. `models` and files go by switch key."""
+
+    brief: Brief
+    catalogue: Catalogue
+    structure: Structure
+    pools: Mapping[str, Pool]
+    allocation: Allocation
+    ends: tuple[Ends, ...]
+    models: Mapping[str, SwitchModel]
+    findings: tuple[Fault, ...]
+    _files: dict[str, dict[str, str]] = field(default_factory=dict, repr=False, compare=False)
+    _cables: list[Cable] = field(default_factory=list, repr=False, compare=False)
+
+    def files(self, switch_key: str) -> Mapping[str, str]:
+        """The files of one switch, by path; rendered once."""
+        found = self._files.get(switch_key)
+        if found is None:
+            found = self._files[switch_key] = render(self.models[switch_key])
+        return found
+
+    def render_all(self) -> None:
+        """Render the files of every switch."""
+        for key in self.models:
+            self.files(key)
+
+    @property
+    def cables(self) -> list[Cable]:
+        """The cabling plan, in the order of the cables' labels."""
+        if not self._cables:
+            self._cables.extend(plan_cables(self.brief, self.ends))
+        return self._cables
+
+    def switch(self, name: str) -> Switch | None:
+        """The switch with this name or key."""
+        return next((switch for switch in self.structure.switches if name in (switch.name, switch.key)), None)
+
+
+def compile(
+    brief: Brief,
+    ledger: Ledger | None = None,
+    catalogue: Catalogue = MADE,
+    previous: Compiled | None = None,
+) -> Compiled:
+    """The fabric that a brief describes, with every number drawn.
+
+    Raises `Refused` with all faults found at the first stage that has any: structure, pools, numbers.
+    """
+    ledger = ledger or Ledger()
+    structure = expand(brief, catalogue)
+    findings = check_brief(brief)
+    blocking = [finding for finding in findings if finding.code in BLOCKING]
+    if blocking:
+        raise Refused(blocking)
+    pools = pools_of(brief, ledger.pools)
+    allocation = allocate(demands_of(brief, structure, pools), ledger.holdings)
+    ends = plug(brief, structure, allocation.numbers)
+    models = build(brief, structure, allocation, pools, ends)
+    files = {}
+    if previous is not None:
+        files = {key: text for key, text in previous._files.items() if models.get(key) == previous.models[key]}
+    return Compiled(brief, catalogue, structure, pools, allocation, ends, models, findings, files)
+
+
+BLOCKING = frozenset({"mtu.overlay"})
+"""Findings that stop a compile: the fabric would not carry what it promises."""

@@ -1,0 +1,116 @@
+"""Pools: named ranges of addresses or numbers from which fabrics draw.
+
+One pool may hold IPv4, IPv6 and number ranges side by side; a demand takes from the ranges of its own family. Bounds are
+inclusive integers. Addresses are integers throughout `ledger`; `text` turns them into what people read.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from enum import StrEnum
+from ipaddress import IPv4Address, IPv4Network, IPv6Address, IPv6Network, ip_network
+
+from barrio.core.errors import refuse
+
+
+class Family(StrEnum):
+    V4 = "v4"
+    V6 = "v6"
+    NUMBER = "number"
+
+
+@dataclass(frozen=True, slots=True)
+class Range:
+    family: Family
+    low: int
+    high: int
+
+    @property
+    def text(self) -> str:
+        if self.family is Family.NUMBER:
+            return str(self.low) if self.low == self.high else f"{self.low}..{self.high}"
+        return prefix_text(self.family, self.low, self.high - self.low + 1)
+
+    @property
+    def size(self) -> int:
+        return self.high - self.low + 1
+
+
+@dataclass(frozen=True, slots=True)
+class Pool:
+    name: str
+    ranges: tuple[Range, ...]
+
+    def of(self, family: Family) -> tuple[Range, ...]:
+        return tuple(part for part in self.ranges if part.family is family)
+
+    def range_of(self, family: Family, value: int) -> Range | None:
+        return next((part for part in self.ranges if part.family is family and part.low <= value <= part.high), None)
+
+
+_NUMBERS = re.compile(r"(\d{1,10})(?:\.\.(\d{1,10}))?")
+
+
+def parse_range(text: str, path: str = "") -> Range:
+    """A range from its text: a prefix (`10.60.0.0/22`, `fd60::/64`), a number, or `first..last`.
+
+    Raises `Refused` (`range.syntax`, `range.reversed`, `range.host-bits`).
+
+    >>> parse_range("10.60.0.0/30").size
+    4
+    >>> parse_range("64512..65534").text
+    '64512..65534'
+    """
+    found = _NUMBERS.fullmatch(text.strip())
+    if found:
+        low, high = int(found[1]), int(found[2] or found[1])
+        if high < low:
+            raise refuse("range.reversed", f"“{text}” runs backwards. Write {high}..{low}.", path)
+        return Range(Family.NUMBER, low, high)
+    try:
+        prefix = ip_network(text.strip(), strict=False)
+    except ValueError:
+        raise refuse(
+            "range.syntax",
+            f"“{text[:60]}” is not a range. Write a prefix such as 10.60.0.0/22 or fd60::/64, or numbers such as 64512..65534.",
+            path,
+        ) from None
+    base = str(prefix.network_address)
+    if text.strip().lower().split("/")[0] != base and ip_network(f"{text.strip().split('/')[0]}").network_address != prefix.network_address:
+        raise refuse("range.host-bits", f"“{text}” has bits set past its length. Did you mean {prefix}?", path)
+    family = Family.V4 if prefix.version == 4 else Family.V6
+    return Range(family, int(prefix.network_address), int(prefix.broadcast_address))
+
+
+def address_text(family: Family, value: int) -> str:
+    return str(IPv4Address(value) if family is Family.V4 else IPv6Address(value))
+
+
+def prefix_text(family: Family, low: int, size: int) -> str:
+    """A number as people read it: a prefix, an address (size 1), or a plain number.
+
+    >>> prefix_text(Family.V4, 0x0A3D0234, 2)
+    '10.61.2.52/31'
+    """
+    if family is Family.NUMBER:
+        return str(low)
+    if size == 1:
+        return address_text(family, low)
+    width = 32 if family is Family.V4 else 128
+    length = width - (size.bit_length() - 1)
+    network = IPv4Network((low, length)) if family is Family.V4 else IPv6Network((low, length))
+    return str(network)
+
+
+DEFAULT_POOLS: dict[str, tuple[str, ...]] = {
+    "loopbacks": ("10.0.0.0/19", "fd00:0:0:1::/64"),
+    "vteps": ("10.0.32.0/19",),
+    "links": ("10.1.0.0/16", "fd00:0:0:2::/64"),
+    "asns": ("4200000000..4200099999",),
+    "management": ("10.255.0.0/19",),
+    "vlans": ("100..3999",),
+    "vnis": ("10000..99999",),
+    "segments": ("10.128.0.0/12", "fd00:0:1::/48"),
+}
+"""What a pool holds that a brief draws from without saying what is in it. All private (RFC 1918, 4193, 6996)."""

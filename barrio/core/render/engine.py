@@ -1,0 +1,62 @@
+"""Models → files, on the fast path: plain values in, text out.
+
+Templates run in Jinja2's immutable sandbox and refuse undefined names. Lines end with a line feed, and every file with
+exactly one. `barrio.core.render.trace` renders the same templates slowly, to say where each line comes from.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cache
+
+from jinja2 import PackageLoader, StrictUndefined
+from jinja2.sandbox import ImmutableSandboxedEnvironment
+
+from barrio.core.model.switch import SwitchModel, UserModel
+from barrio.core.render.target import LINUX_FRR, FileKind, Target
+
+
+@dataclass(frozen=True, slots=True)
+class FilePlan:
+    """A file that a switch gets: its path, its kind, and the user it is for, if it is one of a user's."""
+
+    path: str
+    kind: FileKind
+    user: UserModel | None = None
+
+
+def environment(target: Target = LINUX_FRR, **options: object) -> ImmutableSandboxedEnvironment:
+    return ImmutableSandboxedEnvironment(
+        loader=PackageLoader("barrio.core.render", f"targets/{target.folder}"),
+        undefined=StrictUndefined,
+        trim_blocks=True,
+        lstrip_blocks=True,
+        keep_trailing_newline=True,
+        auto_reload=False,
+        **options,  # type: ignore[arg-type]
+    )
+
+
+@cache
+def _fast(target: Target) -> ImmutableSandboxedEnvironment:
+    return environment(target)
+
+
+def files_of(switch: SwitchModel, target: Target = LINUX_FRR) -> Iterator[FilePlan]:
+    """The files that a switch gets, in the target's order, users by name."""
+    for kind in target.files:
+        if kind.per_user:
+            for user in switch.common.users:
+                yield FilePlan(kind.path.format(user=user.label), kind, user)
+        else:
+            yield FilePlan(kind.path, kind)
+
+
+def render(switch: SwitchModel, target: Target = LINUX_FRR) -> dict[str, str]:
+    """Every file of a switch, by path."""
+    templates = _fast(target)
+    return {
+        plan.path: templates.get_template(plan.kind.template).render(sw=switch, user=plan.user)
+        for plan in files_of(switch, target)
+    }

@@ -1,0 +1,55 @@
+"""Targets: which files a switch gets, and the template of each.
+
+A file's path is relative to the root of the switch's file system. `needs` says for whom the file is made; a file per
+user is marked by `{user}` in its path.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import PurePosixPath
+
+
+@dataclass(frozen=True, slots=True)
+class FileKind:
+    path: str
+    template: str
+    section: str
+
+    @property
+    def per_user(self) -> bool:
+        return "{user}" in self.path
+
+    @property
+    def name(self) -> str:
+        return PurePosixPath(self.path).name
+
+
+@dataclass(frozen=True, slots=True)
+class Target:
+    name: str
+    folder: str
+    files: tuple[FileKind, ...]
+
+
+LINUX_FRR = Target(
+    name="linux-frr",
+    folder="linux_frr",
+    files=(
+        FileKind("etc/frr/frr.conf", "frr.conf.j2", "routing"),
+        FileKind("etc/network/interfaces", "interfaces.j2", "interfaces"),
+        FileKind("etc/frr/daemons", "daemons.j2", "routing"),
+        FileKind("etc/hostname", "hostname.j2", "system"),
+        FileKind("etc/hosts", "hosts.j2", "system"),
+        FileKind("etc/lldpd.d/fabric.conf", "lldpd.conf.j2", "system"),
+        FileKind("etc/chrony/chrony.conf", "chrony.conf.j2", "services"),
+        FileKind("etc/resolv.conf", "resolv.conf.j2", "services"),
+        FileKind("etc/rsyslog.d/50-fabric.conf", "rsyslog.conf.j2", "services"),
+        FileKind("etc/sysctl.d/90-fabric.conf", "sysctl.conf.j2", "system"),
+        FileKind("etc/nftables.conf", "nftables.conf.j2", "system"),
+        FileKind("etc/ssh/sshd_config", "sshd_config.j2", "access"),
+        FileKind("etc/ssh/authorized_keys/{user}", "authorized_keys.j2", "access"),
+        FileKind("etc/sysusers.d/fabric.conf", "sysusers.conf.j2", "access"),
+        FileKind("etc/tmpfiles.d/fabric.conf", "tmpfiles.conf.j2", "access"),
+    ),
+)

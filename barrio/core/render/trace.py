@@ -1,0 +1,294 @@
+"""The slow path: render one file and keep, for each line, why it is there.
+
+The same templates run with two changes. The model is wrapped so that each value knows its path; and the token stream is
+rewritten so that the output carries marks (private-use characters) for the template line, for each printed value, and
+for each condition and loop that let the text through. `trace` reads the marks back and takes them out, so the
+text left is what the fast path prints; a test holds both equal.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, is_dataclass
+from functools import cache
+
+from jinja2.ext import Extension
+from jinja2.lexer import Token, TokenStream
+from jinja2.sandbox import ImmutableSandboxedEnvironment
+
+from barrio.core.model.switch import SwitchModel
+from barrio.core.render.engine import environment, files_of
+from barrio.core.render.target import LINUX_FRR, Target
+
+_LINE, _VALUE, _VALUE_END, _ENTER, _LEAVE, _STOP = "\ue010", "\ue011", "\ue012", "\ue013", "\ue014", "\ue015"
+
+
+@dataclass(frozen=True, slots=True)
+class Span:
+    """Columns `start` to `end` of a line print the value at `path`."""
+
+    start: int
+    end: int
+    path: str
+
+
+@dataclass(frozen=True, slots=True)
+class Condition:
+    """A condition (`if`) that held, or a loop (`for`) that ran, with the paths that it read."""
+
+    kind: str
+    source: str
+    template: str
+    line: int
+    paths: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class TracedLine:
+    text: str
+    template: str
+    template_line: int
+    spans: tuple[Span, ...]
+    conditions: tuple[Condition, ...]
+
+
+class Value:
+    """A value of the model that knows its path; behaves in a template as the value itself."""
+
+    __slots__ = ("log", "path", "raw")
+
+    def __init__(self, raw: object, path: str, log: list[str]) -> None:
+        self.raw, self.path, self.log = raw, path, log
+
+    def __getattr__(self, name: str) -> object:
+        if name.startswith("_"):
+            raise AttributeError(name)
+        found = getattr(self.raw, name)
+        return found if callable(found) else Value(found, f"{self.path}/{name}", self.log)
+
+    def __iter__(self) -> Iterator[Value]:
+        for index, item in enumerate(self.raw):  # type: ignore[call-overload]
+            yield Value(item, f"{self.path}/{getattr(item, 'label', index)}", self.log)
+
+    def __len__(self) -> int:
+        return len(self.raw)  # type: ignore[arg-type]
+
+    def __bool__(self) -> bool:
+        self.log.append(self.path)
+        return bool(self.raw)
+
+    def __eq__(self, other: object) -> bool:
+        self.log.append(self.path)
+        return bool(self.raw == (other.raw if isinstance(other, Value) else other))
+
+    def __hash__(self) -> int:
+        return hash(self.raw)
+
+    def __contains__(self, item: object) -> bool:
+        self.log.append(self.path)
+        return item in self.raw  # type: ignore[operator]
+
+    def __str__(self) -> str:
+        return str(self.raw)
+
+
+class _Marks(Extension):
+    """Rewrites the token stream of a template; see the module's head."""
+
+    def filter_stream(self, stream: TokenStream) -> Iterator[Token]:
+        name = stream.name or ""
+        loops: list[str] = []
+        for token in stream:
+            if token.type == "data":
+                yield Token(token.lineno, "data", _mark_lines(token.value, name, token.lineno))
+            elif token.type == "variable_begin":
+                yield Token(token.lineno, "data", f"{_LINE}{name}:{token.lineno}{_STOP}")
+                yield token
+            elif token.type == "block_begin":
+                yield from self._block(token, stream, name, loops)
+            else:
+                yield token
+
+    def _block(self, begin: Token, stream: TokenStream, name: str, open_blocks: list[str]) -> Iterator[Token]:
+        inside: list[Token] = []
+        while stream.current.type != "block_end":
+            inside.append(next(stream))
+        end = next(stream)
+        word, line = str(inside[0].value), begin.lineno
+        if word in ("if", "elif"):
+            if word == "elif":
+                yield Token(line, "data", _LEAVE)
+            condition = inside[1:]
+            yield from (begin, inside[0], Token(line, "name", "_held"), Token(line, "lparen", "("))
+            yield from condition
+            yield from (Token(line, "rparen", ")"), end)
+            source = f"if {_source(condition)}"
+            yield from self._enter("if", source, name, line)
+            if word == "if":
+                open_blocks.append(source)
+        elif word == "else":
+            yield Token(line, "data", _LEAVE)
+            yield from (begin, *inside, end)
+            yield from self._enter("else", f"not {open_blocks[-1]}", name, line)
+        elif word == "for":
+            yield from (begin, *inside, end)
+            variable = str(inside[1].value)
+            open_blocks.append(_source(inside))
+            yield Token(line, "data", f"{_ENTER}for\x1f{_source(inside)}\x1f{name}\x1f{line}\x1f")
+            yield from _print("variable", line, [Token(line, "name", variable)])
+            yield Token(line, "data", _STOP)
+        elif word in ("endif", "endfor"):
+            open_blocks.pop()
+            yield Token(line, "data", _LEAVE)
+            yield from (begin, *inside, end)
+        else:
+            yield from (begin, *inside, end)
+
+    def _enter(self, kind: str, source: str, name: str, line: int) -> Iterator[Token]:
+        yield Token(line, "data", f"{_ENTER}{kind}\x1f{source}\x1f{name}\x1f{line}\x1f")
+        read = [Token(line, "name", "_held"), Token(line, "dot", "."), Token(line, "name", "last"), Token(line, "lparen", "("), Token(line, "rparen", ")")]
+        yield from _print("variable", line, read)
+        yield Token(line, "data", _STOP)
+
+
+class _Held:
+    """Stands for a condition in a traced template: remembers which paths its evaluation read."""
+
+    log: list[str]
+
+    def __init__(self, log: list[str]) -> None:
+        self.log = log
+        self.read: tuple[str, ...] = ()
+
+    def __call__(self, value: object) -> bool:
+        held = bool(value)
+        self.read = tuple(dict.fromkeys(self.log))
+        self.log.clear()
+        return held
+
+    def last(self) -> str:
+        return "\x1e".join(self.read)
+
+
+def _print(kind: str, line: int, tokens: list[Token]) -> Iterator[Token]:
+    yield Token(line, f"{kind}_begin", "{{")
+    yield from tokens
+    yield Token(line, f"{kind}_end", "}}")
+
+
+def _source(tokens: list[Token]) -> str:
+    text = ""
+    glue = True
+    for token in tokens:
+        word = repr(token.value) if token.type == "string" else str(token.value)
+        tight = token.type in ("dot", "rparen", "lparen", "rbracket", "lbracket", "comma")
+        text += word if tight or glue else f" {word}"
+        glue = token.type in ("dot", "lparen", "lbracket")
+    return text
+
+
+def _mark_lines(data: str, name: str, first: int) -> str:
+    lines = data.split("\n")
+    marked = [f"{_LINE}{name}:{first + index}{_STOP}{text}" if text else text for index, text in enumerate(lines)]
+    # A bare line feed at the start closes the line before it and belongs there.
+    return "\n".join(marked)
+
+
+def _mark_value(value: object) -> object:
+    if isinstance(value, Value):
+        if is_dataclass(value.raw):
+            return f"{value.path}"
+        return f"{_VALUE}{value.path}{_STOP}{value.raw}{_VALUE_END}"
+    return value
+
+
+@cache
+def _traced(target: Target) -> ImmutableSandboxedEnvironment:
+    return environment(target, extensions=[_Marks], finalize=_mark_value)
+
+
+def trace(switch: SwitchModel, path: str, target: Target = LINUX_FRR) -> tuple[TracedLine, ...]:
+    """The lines of one file of a switch, each with its template line, its values and its conditions.
+
+    Raises `KeyError` when the switch has no file at `path`.
+    """
+    plan = next((plan for plan in files_of(switch, target) if plan.path == path), None)
+    if plan is None:
+        raise KeyError(path)
+    log: list[str] = []
+    root = Value(switch, f"switches/{switch.name}", log)
+    user = None
+    if plan.user is not None:
+        user = Value(plan.user, f"{root.path}/common/users/{plan.user.label}", log)
+    template = _traced(target).get_template(plan.kind.template)
+    text = template.render(sw=root, user=user, _held=_Held(log))
+    return tuple(_Reader(text, plan.kind.template).lines())
+
+
+class _Reader:
+    """Takes the marks out of rendered text, line by line."""
+
+    def __init__(self, text: str, template: str) -> None:
+        self.text, self.place = text, 0
+        self.template, self.number = template, 1
+        self.stack: list[Condition] = []
+
+    def lines(self) -> Iterator[TracedLine]:
+        out: list[str] = []
+        spans: list[Span] = []
+        opened: list[tuple[int, str]] = []
+        column = 0
+        first: tuple[str, int] | None = None
+        held: tuple[Condition, ...] = ()
+        while self.place < len(self.text):
+            char = self.text[self.place]
+            self.place += 1
+            if char == _LINE:
+                name, number = self._until(_STOP).rsplit(":", 1)
+                self.template, self.number = name, int(number)
+            elif char == _VALUE:
+                opened.append((column, self._until(_STOP)))
+            elif char == _VALUE_END:
+                start, path = opened.pop()
+                spans.append(Span(start, column, path))
+            elif char == _ENTER:
+                self._enter()
+            elif char == _LEAVE:
+                self.stack.pop()
+            elif char == "\n":
+                template, number = first or (self.template, self.number)
+                yield TracedLine("".join(out), template, number, tuple(spans), held or tuple(self.stack))
+                out, spans, column, first, held = [], [], 0, None, ()
+            else:
+                if first is None:
+                    first, held = (self.template, self.number), tuple(self.stack)
+                out.append(char)
+                column += 1
+
+    def _until(self, mark: str) -> str:
+        end = self.text.index(mark, self.place)
+        found, self.place = self.text[self.place : end], end + 1
+        return found
+
+    def _enter(self) -> None:
+        fields: list[str] = []
+        text, depth = "", 0
+        # The last field is a printed value, which has marks of its own.
+        while True:
+            char = self.text[self.place]
+            self.place += 1
+            if char == _VALUE:
+                depth += 1
+                text += self._until(_STOP)
+                self._until(_VALUE_END)
+                depth -= 1
+            elif char == "\x1f":
+                fields.append(text)
+                text = ""
+            elif char == _STOP:
+                break
+            else:
+                text += char
+        kind, source, template, line = fields
+        paths = tuple(path for path in text.split("\x1e") if path)
+        self.stack.append(Condition(kind, source, template, int(line), paths))
