@@ -10,6 +10,7 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from io import StringIO
+from itertools import pairwise
 from typing import Any
 
 from pydantic import ValidationError
@@ -67,7 +68,7 @@ def set_value(text: str, path: str, value: object) -> str:
     if not steps:
         raise refuse("edit.path", "An edit needs the path of a field, such as spines.count.")
     here: Any = data
-    for step, following in zip(steps, steps[1:], strict=False):
+    for step, following in pairwise(steps):
         try:
             here = here[step]
         except (KeyError, IndexError, TypeError):
@@ -134,7 +135,9 @@ def _load(text: str) -> CommentedMap:
         data = _yaml().load(text)
     except DuplicateKeyError as error:
         key = re.search(r'duplicate key "([^"]*)"', str(error.problem))
-        raise _slip("yaml.twice", f"“{key[1] if key else '?'}” is written twice here. Take one of them out.", error) from None
+        raise _slip(
+            "yaml.twice", f"“{key[1] if key else '?'}” is written twice here. Take one of them out.", error
+        ) from None
     except MarkedYAMLError as error:
         raise _slip("yaml.syntax", f"This is not YAML: {error.problem or error.context}.", error) from None
     except (YAMLError, ValueError) as error:
@@ -149,7 +152,11 @@ def _guard(text: str) -> None:
     for event in _yaml().parse(text):
         mark = event.start_mark
         if isinstance(event, AliasEvent) or (isinstance(event, NodeEvent) and event.anchor):
-            raise refuse("yaml.anchor", "A brief may not use anchors or aliases. Write the value out.", line=mark.line + 1)
+            raise refuse(
+                "yaml.anchor",
+                "A brief may not use anchors or aliases. Write the value out.",
+                line=mark.line + 1,
+            )
         if isinstance(event, MappingStartEvent | SequenceStartEvent):
             depth += 1
             if depth > MOST_DEPTH:
@@ -188,7 +195,7 @@ def _plain(node: Any, path: str, lines: dict[str, int]) -> Any:
 
 
 def _quoted(key: str) -> str:
-    return f'"{key}"' if re.search(r'[.\[\]/]', key) else key
+    return f'"{key}"' if re.search(r"[.\[\]/]", key) else key
 
 
 def _line_of(path: str, lines: Mapping[str, int]) -> int:
@@ -206,7 +213,9 @@ def _faults(error: ValidationError, lines: Mapping[str, int]) -> list[Fault]:
         for step in entry["loc"]:
             path += f"[{step}]" if isinstance(step, int) else f".{_quoted(step)}" if path else _quoted(step)
         path = path.removesuffix('."[key]"')
-        faults.append(Fault(f"brief.{entry['type'].replace('_', '-')}", _words(path, entry), path, _line_of(path, lines)))
+        faults.append(
+            Fault(f"brief.{entry['type'].replace('_', '-')}", _words(path, entry), path, _line_of(path, lines))
+        )
     return faults
 
 

@@ -186,7 +186,9 @@ class Segment(Part):
             raise ValueError(f"“{value[:60]}” is not a prefix: {error}") from None
         longest = 30 if wanted is IPv4Network else 126
         if not isinstance(prefix, wanted) or prefix.prefixlen > longest:
-            raise ValueError(f"“{value[:60]}” is not {'an IPv4' if longest == 30 else 'an IPv6'} prefix with room for hosts")
+            raise ValueError(
+                f"“{value[:60]}” is not {'an IPv4' if longest == 30 else 'an IPv6'} prefix with room for hosts"
+            )
         return str(prefix)
 
 

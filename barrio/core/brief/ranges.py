@@ -43,9 +43,11 @@ def expand_names(text: str, path: str = "") -> tuple[str, ...]:
                 f"“{text[:60]}” stands for more than {MOST_NAMES} racks. Use a shorter range.",
                 path,
             )
-    twice = next((name for index, name in enumerate(names) if name in names[:index]), None) if len(
-        set(names)
-    ) < len(names) else None
+    twice = (
+        next((name for index, name in enumerate(names) if name in names[:index]), None)
+        if len(set(names)) < len(names)
+        else None
+    )
     if twice:
         raise refuse("range.twice", f"{twice} is written twice in “{text}”. Name each rack once.", path)
     return tuple(names)

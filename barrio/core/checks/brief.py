@@ -50,9 +50,16 @@ def _resilience(brief: Brief) -> list[Fault]:
 
 
 def _services(brief: Brief) -> list[Fault]:
-    names = [("ntp", "a time server", "logs of two switches cannot be compared"), ("syslog", "a syslog server", "logs are lost with the switch")]
+    names = [
+        ("ntp", "a time server", "logs of two switches cannot be compared"),
+        ("syslog", "a syslog server", "logs are lost with the switch"),
+    ]
     return [
-        Fault(f"services.{field}", f"The brief names no {thing[2:]}: {why}. Add {thing} under services.{field}.", f"services.{field}")
+        Fault(
+            f"services.{field}",
+            f"The brief names no {thing[2:]}: {why}. Add {thing} under services.{field}.",
+            f"services.{field}",
+        )
         for field, thing, why in names
         if brief.racks and not getattr(brief.services, field)
     ]

@@ -130,8 +130,8 @@ class _Space:
 
 def _spaces(demands: Sequence[Demand], holdings: Holdings) -> dict[str, _Space]:
     entries: dict[str, list[Foreign]] = {demand.space: [] for demand in demands}
-    for space in entries:
-        entries[space].extend(holdings.others.get(space, ()))
+    for space, found in entries.items():
+        found.extend(holdings.others.get(space, ()))
     for demand in demands:
         mine = holdings.held.get(demand.use, {})
         pinned = demand.pins
@@ -185,7 +185,11 @@ def _settle(
 def _pin_fault(demand: Demand, key: str, pin: Taken, space: _Space) -> Fault | None:
     text = prefix_text(demand.family, pin.low, pin.size)
     if any(low <= pin.low + pin.size - 1 and pin.low <= high for low, high in demand.reserved):
-        return Fault("pin.reserved", f"{text} cannot be the {demand.noun} of {key}: it is reserved. Choose another.", key)
+        return Fault(
+            "pin.reserved",
+            f"{text} cannot be the {demand.noun} of {key}: it is reserved. Choose another.",
+            key,
+        )
     owner = space.owner(pin.low, pin.size)
     if owner is not None:
         return Fault(

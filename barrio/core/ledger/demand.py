@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import replace
 from ipaddress import ip_address, ip_network
+from itertools import pairwise
 
 from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault, Refused, refuse
@@ -47,7 +48,7 @@ def _overlaps(pools: Iterable[Pool]) -> Iterator[Fault]:
         for part in pool.ranges
         if part.family is not Family.NUMBER
     )
-    for one, two in zip(spans, spans[1:], strict=False):
+    for one, two in pairwise(spans):
         if one[0] == two[0] and two[1] <= one[2]:
             texts = [Range(family, low, high).text for family, low, high, _ in (one, two)]
             yield Fault(
@@ -110,11 +111,28 @@ def _ports(brief: Brief, structure: Structure) -> Iterator[Demand]:
         pool = Pool(f"{brief.fabric} {noun}s", (Range(Family.NUMBER, 1, count),) if count else ())
         keys = [f"{switch.key}~{lane}" for switch in switches for lane in lanes] if structure.leaves else []
         yield Demand(
-            use, f"{use}/{brief.fabric}", Family.NUMBER, pool, 1, keys, reuses_resting=True, bounded=True, noun=noun
+            use,
+            f"{use}/{brief.fabric}",
+            Family.NUMBER,
+            pool,
+            1,
+            keys,
+            reuses_resting=True,
+            bounded=True,
+            noun=noun,
         )
     cables = Pool(f"{brief.fabric} cables", (Range(Family.NUMBER, 1, 999_999),))
     keys = [link.key for link in structure.links]
-    yield Demand("cable", f"cable/{brief.fabric}", Family.NUMBER, cables, 1, keys, reuses_resting=True, noun="cable number")
+    yield Demand(
+        "cable",
+        f"cable/{brief.fabric}",
+        Family.NUMBER,
+        cables,
+        1,
+        keys,
+        reuses_resting=True,
+        noun="cable number",
+    )
 
 
 def _addresses(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) -> Iterator[Demand]:

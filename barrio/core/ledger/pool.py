@@ -77,7 +77,10 @@ def parse_range(text: str, path: str = "") -> Range:
             path,
         ) from None
     base = str(prefix.network_address)
-    if text.strip().lower().split("/")[0] != base and ip_network(f"{text.strip().split('/')[0]}").network_address != prefix.network_address:
+    if (
+        text.strip().lower().split("/")[0] != base
+        and ip_network(f"{text.strip().split('/')[0]}").network_address != prefix.network_address
+    ):
         raise refuse("range.host-bits", f"“{text}” has bits set past its length. Did you mean {prefix}?", path)
     family = Family.V4 if prefix.version == 4 else Family.V6
     return Range(family, int(prefix.network_address), int(prefix.broadcast_address))

@@ -60,12 +60,18 @@ def plug(brief: Brief, structure: Structure, numbers: Mapping[str, Mapping[str, 
 
 
 def build(
-    brief: Brief, structure: Structure, allocation: Allocation, pools: Mapping[str, Pool], ends: tuple[Ends, ...]
+    brief: Brief,
+    structure: Structure,
+    allocation: Allocation,
+    pools: Mapping[str, Pool],
+    ends: tuple[Ends, ...],
 ) -> dict[str, SwitchModel]:
     """The model of every switch, by switch key, spines first."""
     numbers = allocation.numbers
     common = _common(brief, pools)
-    asns = {switch.key: numbers["asn"][asn_key(brief, switch.key)].low for switch in structure.switches if numbers["asn"]}
+    asns = {
+        switch.key: numbers["asn"][asn_key(brief, switch.key)].low for switch in structure.switches if numbers["asn"]
+    }
     ports = _fabric_ports(common, structure, numbers, ends, asns)
     services = _Segments(brief, numbers)
     gateways = pools[brief.numbers.management]
@@ -99,7 +105,11 @@ def build(
             segments=segments,
             vrfs=vrfs,
             vlans=tuple(sorted([part.vlan for part in segments] + [part.vlan for part in vrfs])),
-            bridge_ports=tuple([port.label for port in host_ports if segments] + [part.vxlan for part in (*segments, *vrfs)]),
+            bridge_ports=tuple(
+                [port.label for port in host_ports if segments]
+                + [part.vxlan for part in segments]
+                + [part.vxlan for part in vrfs]
+            ),
             untagged=tuple(part.vlan for part in segments if part.untagged),
         )
     return models
@@ -153,19 +163,46 @@ def _fabric_ports(
         low6, high6 = (str(IPv6Address(six.low)), str(IPv6Address(six.low + 1))) if six else (None, None)
         # The spine takes the lower address of a link, the leaf the upper one.
         ports[spine.key].append(
-            _port(common, link, spine, end.spine_port, end.label, leaf, end.leaf_port, asns[leaf.key], low4, high4, low6, high6)
+            _port(
+                common,
+                link,
+                spine,
+                end.spine_port,
+                end.label,
+                leaf,
+                end.leaf_port,
+                asns[leaf.key],
+                low4,
+                high4,
+                low6,
+                high6,
+            )
         )
         ports[leaf.key].append(
-            _port(common, link, leaf, end.leaf_port, end.label, spine, end.spine_port, asns[spine.key], high4, low4, high6, low6)
+            _port(
+                common,
+                link,
+                leaf,
+                end.leaf_port,
+                end.label,
+                spine,
+                end.spine_port,
+                asns[spine.key],
+                high4,
+                low4,
+                high6,
+                low6,
+            )
         )
     order = {
         switch_type.id: {name: place for place, name in enumerate(switch_type.ports_for("fabric"))}
         for switch_type in {switch.type.id: switch.type for switch in structure.switches}.values()
     }
-    return {
-        switch.key: tuple(sorted(ports[switch.key], key=lambda port, rank=order[switch.type.id]: rank[port.label]))  # type: ignore[misc]
-        for switch in structure.switches
-    }
+    return {switch.key: _in_order(ports[switch.key], order[switch.type.id]) for switch in structure.switches}
+
+
+def _in_order(ports: list[FabricPort], rank: Mapping[str, int]) -> tuple[FabricPort, ...]:
+    return tuple(sorted(ports, key=lambda port: rank[port.label]))
 
 
 def _pair4(low: int) -> tuple[str, str]:

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cache
+from typing import Any
 
 from jinja2 import PackageLoader, StrictUndefined
 from jinja2.sandbox import ImmutableSandboxedEnvironment
@@ -26,7 +27,7 @@ class FilePlan:
     user: UserModel | None = None
 
 
-def environment(target: Target = LINUX_FRR, **options: object) -> ImmutableSandboxedEnvironment:
+def environment(target: Target = LINUX_FRR, **options: Any) -> ImmutableSandboxedEnvironment:
     return ImmutableSandboxedEnvironment(
         loader=PackageLoader("barrio.core.render", f"targets/{target.folder}"),
         undefined=StrictUndefined,
@@ -34,7 +35,7 @@ def environment(target: Target = LINUX_FRR, **options: object) -> ImmutableSandb
         lstrip_blocks=True,
         keep_trailing_newline=True,
         auto_reload=False,
-        **options,  # type: ignore[arg-type]
+        **options,
     )
 
 

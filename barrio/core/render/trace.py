@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, is_dataclass
 from functools import cache
+from typing import Any
 
 from jinja2.ext import Extension
 from jinja2.lexer import Token, TokenStream
@@ -57,7 +58,7 @@ class Value:
 
     __slots__ = ("log", "path", "raw")
 
-    def __init__(self, raw: object, path: str, log: list[str]) -> None:
+    def __init__(self, raw: Any, path: str, log: list[str]) -> None:
         self.raw, self.path, self.log = raw, path, log
 
     def __getattr__(self, name: str) -> object:
@@ -67,11 +68,11 @@ class Value:
         return found if callable(found) else Value(found, f"{self.path}/{name}", self.log)
 
     def __iter__(self) -> Iterator[Value]:
-        for index, item in enumerate(self.raw):  # type: ignore[call-overload]
+        for index, item in enumerate(self.raw):
             yield Value(item, f"{self.path}/{getattr(item, 'label', index)}", self.log)
 
     def __len__(self) -> int:
-        return len(self.raw)  # type: ignore[arg-type]
+        return len(self.raw)
 
     def __bool__(self) -> bool:
         self.log.append(self.path)
@@ -86,7 +87,7 @@ class Value:
 
     def __contains__(self, item: object) -> bool:
         self.log.append(self.path)
-        return item in self.raw  # type: ignore[operator]
+        return item in self.raw
 
     def __str__(self) -> str:
         return str(self.raw)
@@ -146,7 +147,13 @@ class _Marks(Extension):
 
     def _enter(self, kind: str, source: str, name: str, line: int) -> Iterator[Token]:
         yield Token(line, "data", f"{_ENTER}{kind}\x1f{source}\x1f{name}\x1f{line}\x1f")
-        read = [Token(line, "name", "_held"), Token(line, "dot", "."), Token(line, "name", "last"), Token(line, "lparen", "("), Token(line, "rparen", ")")]
+        read = [
+            Token(line, "name", "_held"),
+            Token(line, "dot", "."),
+            Token(line, "name", "last"),
+            Token(line, "lparen", "("),
+            Token(line, "rparen", ")"),
+        ]
         yield from _print("variable", line, read)
         yield Token(line, "data", _STOP)
 
@@ -244,8 +251,8 @@ class _Reader:
             char = self.text[self.place]
             self.place += 1
             if char == _LINE:
-                name, number = self._until(_STOP).rsplit(":", 1)
-                self.template, self.number = name, int(number)
+                self.template, _, number = self._until(_STOP).rpartition(":")
+                self.number = int(number)
             elif char == _VALUE:
                 opened.append((column, self._until(_STOP)))
             elif char == _VALUE_END:
@@ -256,8 +263,8 @@ class _Reader:
             elif char == _LEAVE:
                 self.stack.pop()
             elif char == "\n":
-                template, number = first or (self.template, self.number)
-                yield TracedLine("".join(out), template, number, tuple(spans), held or tuple(self.stack))
+                template, line = first or (self.template, self.number)
+                yield TracedLine("".join(out), template, line, tuple(spans), held if first else tuple(self.stack))
                 out, spans, column, first, held = [], [], 0, None, ()
             else:
                 if first is None:

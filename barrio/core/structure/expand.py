@@ -92,7 +92,13 @@ def _type(catalogue: Catalogue, model: str, tier: str, path: str, faults: list[F
     found = catalogue.find(model)
     choice = ", ".join(catalogue.ids(tier))
     if found is None:
-        faults.append(Fault("model.unknown", f"No switch model is called “{model[:60]}”. For a {tier} there are: {choice}.", path))
+        faults.append(
+            Fault(
+                "model.unknown",
+                f"No switch model is called “{model[:60]}”. For a {tier} there are: {choice}.",
+                path,
+            )
+        )
     elif tier not in found.tiers:
         faults.append(Fault("model.tier", f"{found.title} cannot be a {tier}. Use one of: {choice}.", path))
     return found
@@ -105,7 +111,11 @@ def _racks_named_twice(brief: Brief) -> list[Fault]:
         for rack in group.rack_names:
             if rack in home:
                 faults.append(
-                    Fault("rack.twice", f"Rack {rack} is named in two groups. Take it out of one.", f"racks[{index}].racks")
+                    Fault(
+                        "rack.twice",
+                        f"Rack {rack} is named in two groups. Take it out of one.",
+                        f"racks[{index}].racks",
+                    )
                 )
             home.setdefault(rack, index)
     return faults
@@ -125,9 +135,7 @@ def _spines(brief: Brief, spine_type: SwitchType) -> tuple[Switch, ...]:
     return tuple(spines)
 
 
-def _leaves(
-    brief: Brief, groups: list[tuple[RackGroup, SwitchType | None, str]], start: int
-) -> tuple[Switch, ...]:
+def _leaves(brief: Brief, groups: list[tuple[RackGroup, SwitchType | None, str]], start: int) -> tuple[Switch, ...]:
     leaves: list[Switch] = []
     for group, leaf_type, origin in groups:
         assert leaf_type is not None
@@ -160,7 +168,11 @@ def _names_used_twice(switches: tuple[Switch, ...]) -> list[Fault]:
 def _names_of_nothing(brief: Brief, switches: tuple[Switch, ...]) -> list[Fault]:
     keys = {switch.key for switch in switches}
     return [
-        Fault("name.of-nothing", f"“names” renames {key}, but the fabric has no such switch. Take the line out.", f"names.{key}")
+        Fault(
+            "name.of-nothing",
+            f"“names” renames {key}, but the fabric has no such switch. Take the line out.",
+            f"names.{key}",
+        )
         for key in brief.names
         if key not in keys
     ]
@@ -203,7 +215,11 @@ def _ports(
             )
     if leaves * brief.spines.count * lanes > MOST_LINKS:
         faults.append(
-            Fault("links.too-many", f"This fabric would have over {MOST_LINKS:,} links. Split it into pods.", "racks")
+            Fault(
+                "links.too-many",
+                f"This fabric would have over {MOST_LINKS:,} links. Split it into pods.",
+                "racks",
+            )
         )
     return faults
 
@@ -220,17 +236,29 @@ def _segments(brief: Brief) -> list[Fault]:
         path = f"segments.{name}"
         if segment.vrf is not None and segment.vrf not in brief.vrfs:
             faults.append(
-                Fault("segment.vrf", f"Segment {name} is in VRF {segment.vrf}, which is not under “vrfs”. Add it there.", f"{path}.vrf")
+                Fault(
+                    "segment.vrf",
+                    f"Segment {name} is in VRF {segment.vrf}, which is not under “vrfs”. Add it there.",
+                    f"{path}.vrf",
+                )
             )
         if segment.vrf is None and (segment.v4 or segment.v6):
             faults.append(
-                Fault("segment.gateway", f"Segment {name} has a gateway but no VRF to route in. Name a VRF, or take its prefixes out.", path)
+                Fault(
+                    "segment.gateway",
+                    f"Segment {name} has a gateway but no VRF to route in. Name a VRF, or take its prefixes out.",
+                    path,
+                )
             )
         members = expand_names(segment.racks) if segment.racks else tuple(brief.rack_names)
         absent = [rack for rack in members if rack not in racks]
         if absent:
             faults.append(
-                Fault("segment.rack", f"Segment {name} is on rack {absent[0]}, which the fabric does not have.", f"{path}.racks")
+                Fault(
+                    "segment.rack",
+                    f"Segment {name} is on rack {absent[0]}, which the fabric does not have.",
+                    f"{path}.racks",
+                )
             )
         for rack in members if segment.untagged else ():
             if rack in untagged:

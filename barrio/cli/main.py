@@ -1,0 +1,148 @@
+"""The command line: `barrio build`, `barrio check`, `barrio serve`.
+
+Exit codes: 0 done; 1 findings (check only); 2 the brief or the arguments are wrong; 3 the machine would not let us.
+"""
+
+from __future__ import annotations
+
+import os
+import shutil
+import sys
+import tempfile
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from barrio.cli import ledgerfile
+from barrio.core import Compiled, Ledger, Refused, compile
+from barrio.core.brief.document import MOST_BYTES, Document, locate, read
+from barrio.core.bundle import as_tar_gz, as_zip, bundle_files
+from barrio.core.errors import refuse
+from barrio.core.sums import add_up
+
+app = typer.Typer(add_completion=False, no_args_is_help=True, help=__doc__, pretty_exceptions_enable=False)
+
+BriefFile = Annotated[Path, typer.Argument(metavar="BRIEF.yaml", help="The brief of one fabric.")]
+LedgerFile = Annotated[Path | None, typer.Option("--ledger", help="Keep numbers between runs in this JSON file.")]
+
+
+@app.command()
+def build(
+    brief: BriefFile,
+    out: Annotated[Path, typer.Option("--out", help="A folder, or a file ending in .zip or .tar.gz.")],
+    ledger: LedgerFile = None,
+) -> None:
+    """Write every file of a fabric: configurations, cabling, numbers, inventory, manifest."""
+    document, compiled = _compile(brief, ledger)
+    files = bundle_files(document, compiled)
+    try:
+        _write(out, files)
+        if ledger is not None:
+            ledgerfile.save(ledger, ledgerfile.load(ledger), compiled)
+    except OSError as error:
+        _fail(3, f"{error.filename or out}: {error.strerror}.")
+    allocation = compiled.allocation
+    typer.echo(
+        f"{out}: {len(files)} files for {len(compiled.structure.switches)} switches, {len(compiled.ends)} cables; "
+        f"{len(allocation.added)} numbers new, {len(allocation.given_back)} given back."
+    )
+    _tell(brief, compiled)
+
+
+@app.command()
+def check(brief: BriefFile, ledger: LedgerFile = None) -> None:
+    """Read a brief, compile it, and say what is wrong with it; writes nothing."""
+    _, compiled = _compile(brief, ledger)
+    sums = add_up(compiled)
+    typer.echo(
+        f"{brief}: {sums.switches} switches, {sums.cables} cables, {sums.oversubscription:.2f} : 1, "
+        f"{sums.spine_ports_used} of {sums.spine_ports} spine ports used."
+    )
+    if _tell(brief, compiled):
+        raise typer.Exit(1)
+
+
+@app.command()
+def serve(
+    port: Annotated[int, typer.Option(help="The port on 127.0.0.1; 0 takes a free one.")] = 8710,
+    demo: Annotated[bool, typer.Option("--demo", help="Load the demo world when the database is empty.")] = False,
+    data: Annotated[Path, typer.Option(help="The private folder for the database.")] = Path(".barrio"),
+) -> None:
+    """Start PostgreSQL and Barrio on this machine; Ctrl+C stops both."""
+    from barrio.api.serve import run
+
+    sys.exit(run(port, demo, data.resolve()))
+
+
+def _compile(brief: Path, ledger: Path | None) -> tuple[Document, Compiled]:
+    try:
+        document = read(_text(brief))
+        book = Ledger()
+        if ledger is not None:
+            book = ledgerfile.ledger_for(ledgerfile.load(ledger), document.brief.fabric, ledger)
+        try:
+            return document, compile(document.brief, book)
+        except Refused as error:
+            raise locate(error, document.lines) from None
+    except Refused as error:
+        for fault in error.faults:
+            place = f":{fault.line}" if fault.line else ""
+            column = f":{fault.column}" if fault.column else ""
+            typer.echo(f"{brief}{place}{column}: {fault.message} [{fault.code}]", err=True)
+        raise typer.Exit(2) from None
+
+
+def _text(brief: Path) -> str:
+    try:
+        size = brief.stat().st_size
+        if size > MOST_BYTES:
+            raise refuse(
+                "yaml.too-large",
+                f"This is {size / 1e6:.1f} MB; a brief is {MOST_BYTES // 1024} KB at most. Use ranges such as r01..r64.",
+            )
+        return brief.read_text()
+    except UnicodeDecodeError:
+        raise refuse("yaml.encoding", "This is not UTF-8 text. Save it as UTF-8.") from None
+    except OSError as error:
+        _fail(2, f"{brief}: {error.strerror}.")
+
+
+def _write(out: Path, files: dict[str, bytes]) -> None:
+    """A bundle, whole or not at all: written beside its place, then moved there."""
+    out.parent.mkdir(parents=True, exist_ok=True)
+    if out.name.endswith((".zip", ".tar.gz")):
+        beside = out.with_name(f".{out.name}.{os.getpid()}")
+        beside.write_bytes(as_zip(files) if out.suffix == ".zip" else as_tar_gz(files))
+        beside.replace(out)
+        return
+    if out.exists() and any(out.iterdir()) and not (out / "manifest.json").exists():
+        _fail(3, f"{out} is not empty and holds no earlier bundle. Name another folder.")
+    beside_folder = Path(tempfile.mkdtemp(prefix=f".{out.name}.", dir=out.parent))
+    beside_folder.chmod(0o755)
+    for path, content in files.items():
+        place = beside_folder / path
+        place.parent.mkdir(parents=True, exist_ok=True)
+        place.write_bytes(content)
+    if out.exists():
+        old = out.with_name(f".{out.name}.old.{os.getpid()}")
+        out.rename(old)
+        beside_folder.rename(out)
+        shutil.rmtree(old)
+    else:
+        beside_folder.rename(out)
+
+
+def _tell(brief: Path, compiled: Compiled) -> bool:
+    for finding in compiled.findings:
+        typer.echo(f"{brief}: {finding.message} [{finding.code}]", err=True)
+    return bool(compiled.findings)
+
+
+def _fail(code: int, message: str) -> None:
+    typer.echo(message, err=True)
+    raise typer.Exit(code)
+
+
+if __name__ == "__main__":
+    app()

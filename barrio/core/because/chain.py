@@ -1,0 +1,84 @@
+"""The links of a chain: one step for each kind of reason, with the words and facts it needs."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from typing import Literal
+
+from barrio.core.brief.document import Document, split_path
+from barrio.core.compile import Compiled
+from barrio.core.ledger.pool import Family, Pool, prefix_text
+
+Kind = Literal["template", "condition", "brief", "ledger", "catalogue", "rule"]
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One reason. `title` is a sentence; `detail` says where it stands; `facts` are for programs (paths, lines, keys)."""
+
+    kind: Kind
+    title: str
+    detail: str = ""
+    facts: dict[str, str | int] = field(default_factory=dict)
+
+
+def brief_step(document: Document, path: str, title: str) -> Step:
+    """A reason that stands in the brief, with its line, or said to be the default when it is not written."""
+    line = next((document.lines[at] for at in _ancestors(path) if at in document.lines), 0)
+    written = path in document.lines
+    where = f"brief, line {line}: {path}" if written else f"brief, {path}, at its default"
+    if not written and line:
+        where = f"brief, line {line}: {split_path(path)[0]}; {path} at its default"
+    return Step("brief", title, where, {"path": path, "line": line})
+
+
+def _ancestors(path: str) -> Iterator[str]:
+    while path:
+        yield path
+        path = re.sub(r'(\.?("[^"]*"|[^.\["]+)|\[\d+\])$', "", path)
+
+
+def rule_step(title: str, source: str) -> Step:
+    return Step("rule", title, source)
+
+
+def ledger_step(compiled: Compiled, use: str, key: str) -> Step:
+    """A reason that stands in the ledger: which number, of which pool, by which plan."""
+    taken = compiled.allocation.numbers[use][key]
+    family = _FAMILY.get(use.rsplit(".", 1)[-1], Family.NUMBER)
+    text = prefix_text(family, taken.low, taken.size)
+    pool, _ = pool_of(compiled, use)
+    if pool is None:
+        title = f"Position {text} of the {_POSITION[use]}, lowest free when it was taken"
+        detail = f"ledger, {use} of {key}; held, so growing moves no cable"
+    else:
+        part = pool.range_of(family, taken.low)
+        pinned = is_pinned(compiled, use, key)
+        how = "pinned by the brief" if pinned else "lowest free when it was taken"
+        title = f"{text} from pool {pool.name}, {how}" if part or not pinned else f"{text}, {how}"
+        inside = f"{part.text}, " if part else "outside the pool's ranges, "
+        detail = f"ledger, {inside}held for {key}"
+    return Step("ledger", title, detail, {"use": use, "key": key, "number": text, "pool": pool.name if pool else ""})
+
+
+_FAMILY = {"v4": Family.V4, "v6": Family.V6}
+_POSITION = {"port.spine": "spine ports", "port.leaf": "leaf uplinks", "cable": "cable numbers"}
+_POOL_FIELD = {"loopback": "loopback", "vtep": "vtep", "link": "links", "management": "management", "asn": "asn", "vlan": "vlan", "vni": "vni", "segment": "segments"}  # fmt: skip
+
+
+def pool_of(compiled: Compiled, use: str) -> tuple[Pool | None, str]:
+    name = _POOL_FIELD.get(use.split(".", maxsplit=1)[0])
+    if name is None:
+        return None, ""
+    return compiled.pools[getattr(compiled.brief.numbers, name)], name
+
+
+def is_pinned(compiled: Compiled, use: str, key: str) -> bool:
+    kind, _, name = key.partition("/")
+    brief = compiled.brief
+    if kind == "segment":
+        value = getattr(brief.segments[name], use.rsplit(".", maxsplit=1)[-1])
+        return value not in (None, "auto")
+    return kind == "vrf" and getattr(brief.vrfs[name], use) is not None

@@ -1,0 +1,136 @@
+"""The bundle: everything that leaves Barrio for one fabric, as files in a folder or an archive.
+
+Layout: `switches/<name>/<path>`, `cabling.csv`, `numbers.csv`, `inventory.json`, `brief.yaml`, `manifest.json`. Archives
+carry no clock and no user, so that the same fabric gives the same bytes.
+"""
+
+from __future__ import annotations
+
+import csv
+import gzip
+import hashlib
+import io
+import json
+import tarfile
+import zipfile
+from collections.abc import Iterable, Mapping
+
+from barrio.core.brief.document import Document
+from barrio.core.compile import Compiled
+from barrio.core.ledger.pool import Family, prefix_text
+
+_EPOCH = (1980, 1, 1, 0, 0, 0)
+
+
+def bundle_files(document: Document, compiled: Compiled) -> dict[str, bytes]:
+    """Every file of the bundle, by path, in the order in which they are written."""
+    files: dict[str, bytes] = {"brief.yaml": document.text.encode()}
+    for switch in compiled.structure.switches:
+        for path, text in compiled.files(switch.key).items():
+            files[f"switches/{switch.name}/{path}"] = text.encode()
+    files["cabling.csv"] = cabling_csv(compiled).encode()
+    files["numbers.csv"] = numbers_csv(compiled).encode()
+    files["inventory.json"] = _json(inventory(compiled))
+    files["manifest.json"] = _json(_manifest(compiled, files))
+    return files
+
+
+CABLING_COLUMNS = (
+    "label", "a_rack", "a_unit", "a_switch", "a_port", "b_rack", "b_unit", "b_switch", "b_port", "speed_gbps", "kind",
+    "a_label", "b_label",
+)  # fmt: skip
+
+
+def cabling_csv(compiled: Compiled) -> str:
+    """The cabling plan as CSV (RFC 4180): a header, then a row per cable."""
+    return _csv(
+        CABLING_COLUMNS,
+        (
+            (
+                cable.label, cable.a.rack, cable.a.unit, cable.a.switch, cable.a.port, cable.b.rack, cable.b.unit,
+                cable.b.switch, cable.b.port, cable.speed, cable.kind, cable.label_a, cable.label_b,
+            )
+            for cable in compiled.cables
+        ),
+    )  # fmt: skip
+
+
+def numbers_csv(compiled: Compiled) -> str:
+    """Every number that the fabric holds as CSV: its use, key and text."""
+    rows = []
+    for use in sorted(compiled.allocation.numbers):
+        family = {"v4": Family.V4, "v6": Family.V6}.get(use.rsplit(".", 1)[-1], Family.NUMBER)
+        held = compiled.allocation.numbers[use]
+        rows += [(use, key, prefix_text(family, taken.low, taken.size)) for key, taken in sorted(held.items())]
+    return _csv(("use", "key", "number"), rows)
+
+
+def _csv(header: Iterable[str], rows: Iterable[Iterable[object]]) -> str:
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n")
+    writer.writerow(header)
+    writer.writerows([_harmless(cell) for cell in row] for row in rows)
+    return out.getvalue()
+
+
+def _harmless(cell: object) -> object:
+    """A cell that no spreadsheet takes for a formula."""
+    return f"'{cell}" if isinstance(cell, str) and cell.startswith(("=", "+", "-", "@", "\t", "\r")) else cell
+
+
+def inventory(compiled: Compiled) -> dict[str, object]:
+    """The switches grouped by role, with what a program needs to reach and tell them apart."""
+    roles: dict[str, dict[str, object]] = {}
+    for switch in compiled.structure.switches:
+        model = compiled.models[switch.key]
+        roles.setdefault(switch.role, {})[switch.name] = {
+            "key": switch.key,
+            "fqdn": model.fqdn,
+            "model": switch.type.id,
+            "rack": switch.rack,
+            "unit": switch.unit,
+            "management": model.management.ip,
+            "loopback": model.router_id,
+            "asn": model.asn,
+        }
+    return {"fabric": compiled.brief.fabric, "title": compiled.brief.title, "roles": roles}
+
+
+def _manifest(compiled: Compiled, files: Mapping[str, bytes]) -> dict[str, object]:
+    return {
+        "fabric": compiled.brief.fabric,
+        "counts": {
+            "files": len(files),
+            "switches": len(compiled.structure.switches),
+            "cables": len(compiled.ends),
+            "numbers": sum(map(len, compiled.allocation.numbers.values())),
+        },
+        "sha256": {path: hashlib.sha256(content).hexdigest() for path, content in sorted(files.items())},
+    }
+
+
+def _json(value: object) -> bytes:
+    return (json.dumps(value, indent=2, ensure_ascii=False) + "\n").encode()
+
+
+def as_zip(files: Mapping[str, bytes]) -> bytes:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for path, content in files.items():
+            entry = zipfile.ZipInfo(path, _EPOCH)
+            entry.external_attr = 0o644 << 16
+            archive.writestr(entry, content, zipfile.ZIP_DEFLATED)
+    return out.getvalue()
+
+
+def as_tar_gz(files: Mapping[str, bytes]) -> bytes:
+    out = io.BytesIO()
+    with (
+        gzip.GzipFile(fileobj=out, mode="wb", mtime=0) as packed,
+        tarfile.open(fileobj=packed, mode="w") as archive,
+    ):
+        for path, content in files.items():
+            entry = tarfile.TarInfo(path)
+            entry.size, entry.mode = len(content), 0o644
+            archive.addfile(entry, io.BytesIO(content))
+    return out.getvalue()
