@@ -1,0 +1,207 @@
+"""A lab: every switch of a compiled fabric booted in a network namespace, from the files that Barrio rendered.
+
+Links are veth pairs with the planned port names. In each namespace ifupdown2 brings up the interfaces file, then zebra,
+bgpd, bfdd and staticd run, vtysh loads frr.conf, and lldpd announces. Needs root. Everything started here is ended here, by
+process id, and the namespaces go with it.
+"""
+
+from __future__ import annotations
+
+import os
+import shutil
+import signal
+import subprocess
+import tempfile
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, field
+from itertools import count
+from pathlib import Path
+from types import TracebackType
+
+from barrio.core import Compiled
+from barrio.core.structure.expand import Switch
+from barrio.rehearsal.kernel import LeftOut, lacks, rehearsable
+
+_DAEMONS = ("zebra", "bgpd", "bfdd", "staticd")
+_BARE_PATH = "/usr/sbin:/usr/bin:/sbin:/bin"
+_serial = count(1)
+
+
+@dataclass
+class Node:
+    """One booted switch."""
+
+    switch: Switch
+    namespace: str
+    folder: Path
+    left_out: tuple[LeftOut, ...] = ()
+    processes: list[subprocess.Popen[bytes]] = field(default_factory=list)
+
+    def run(self, *command: str, check: bool = True) -> str:
+        """The output of a command in the switch's namespace."""
+        done = subprocess.run(
+            ["ip", "netns", "exec", self.namespace, *command],
+            capture_output=True,
+            text=True,
+            check=False,
+            env={**os.environ, "PATH": _BARE_PATH},
+        )
+        if check and done.returncode:
+            raise RuntimeError(f"{self.switch.name}: {' '.join(command)}: {done.stdout}{done.stderr}")
+        return done.stdout
+
+    def vtysh(self, command: str) -> str:
+        return self.run("vtysh", "--vty_socket", str(self.folder / "run"), "-c", command)
+
+    def lldp(self) -> str:
+        return self.run("lldpcli", "-u", str(self.folder / "lldpd.socket"), "-f", "json0", "show", "neighbors")
+
+
+class Lab:
+    """Use as a context manager: entering boots the fabric, leaving takes it down."""
+
+    def __init__(self, compiled: Compiled) -> None:
+        self.compiled = compiled
+        self.missing = lacks()
+        self.folder = Path(tempfile.mkdtemp(prefix="barrio-lab-"))
+        self.folder.chmod(0o755)
+        stem = f"barrio{os.getpid()}-{next(_serial)}-"
+        self.nodes = {
+            switch.key: Node(switch, f"{stem}{switch.index}", self.folder / switch.name)
+            for switch in compiled.structure.switches
+        }
+
+    def node(self, name: str) -> Node:
+        return next(node for node in self.nodes.values() if name in (node.switch.name, node.switch.key))
+
+    def __enter__(self) -> Lab:
+        try:
+            for node in self.nodes.values():
+                _ip("netns", "add", node.namespace)
+            self._cable()
+            with ThreadPoolExecutor(max_workers=4) as pool:
+                list(pool.map(self._boot, self.nodes.values()))
+        except BaseException:
+            self._end()
+            raise
+        return self
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
+    ) -> None:
+        self._end()
+
+    def _cable(self) -> None:
+        for number, end in enumerate(self.compiled.ends):
+            spine, leaf = self.nodes[end.link.spine.key], self.nodes[end.link.leaf.key]
+            # Made under passing names, since both ends may carry the same port name.
+            one, two = f"bv{os.getpid() % 100000}a{number}", f"bv{os.getpid() % 100000}b{number}"
+            _ip("link", "add", one, "type", "veth", "peer", "name", two)
+            _ip("link", "set", one, "netns", spine.namespace, "name", end.spine_port)
+            _ip("link", "set", two, "netns", leaf.namespace, "name", end.leaf_port)
+
+    def _boot(self, node: Node) -> None:
+        files = self.compiled.files(node.switch.key)
+        (node.folder / "run").mkdir(parents=True)
+        for path, text in files.items():
+            place = node.folder / path
+            place.parent.mkdir(parents=True, exist_ok=True)
+            place.write_text(text)
+        self._sysctl(node)
+        self._interfaces(node, files["etc/network/interfaces"])
+        self._routing(node)
+        self._lldp(node)
+
+    def _sysctl(self, node: Node) -> None:
+        """Apply the sysctl file, leaving out the keys that a namespace of this kernel does not have."""
+        place = node.folder / "etc/sysctl.d/90-fabric.conf"
+        known = set(node.run("sysctl", "-aN").split())
+        lines = place.read_text().splitlines()
+        kept = [line for line in lines if "=" in line and line.split("=")[0].strip() in known]
+        node.left_out += tuple(
+            LeftOut(line.split("=")[0].strip(), "this kernel has no such setting in a namespace")
+            for line in lines
+            if "=" in line and line not in kept
+        )
+        trimmed = node.folder / "sysctl.conf"
+        trimmed.write_text("\n".join(kept) + "\n")
+        node.run("sysctl", "-q", "-p", str(trimmed))
+
+    def _interfaces(self, node: Node, text: str) -> None:
+        kept, left = rehearsable(text, self.missing)
+        node.left_out += left
+        trimmed = node.folder / "interfaces"
+        trimmed.write_text(kept)
+        # ifupdown2 keeps its state in /run/network; each switch gets one of its own.
+        state = node.folder / "run-network"
+        state.mkdir()
+        Path("/run/network").mkdir(exist_ok=True)
+        script = 'mount --bind "$1" /run/network && exec ifup --all --interfaces "$2"'
+        node.run("unshare", "--mount", "sh", "-c", script, "sh", str(state), str(trimmed))
+
+    def _routing(self, node: Node) -> None:
+        shutil.chown(node.folder / "run", "frr", "frr")
+        run = str(node.folder / "run")
+        common = ["-z", f"{run}/zserv.api", "--vty_socket", run, "-u", "frr", "-g", "frr", "--log", f"file:{run}/log"]
+        for daemon in _DAEMONS:
+            extra = ["--bfdctl", f"{run}/bfdd.sock"] if daemon == "bfdd" else []
+            port = ["-p", "179"] if daemon == "bgpd" else []
+            self._start(node, f"/usr/lib/frr/{daemon}", "-i", f"{run}/{daemon}.pid", *common, *extra, *port, "-P", "0")
+            _wait_for(node.folder / "run" / f"{daemon}.vty", f"{node.switch.name}: {daemon} did not start")
+        config = node.folder / "etc/frr"
+        node.run("vtysh", "--vty_socket", run, "--config_dir", str(config), "-b")
+
+    def _lldp(self, node: Node) -> None:
+        socket = node.folder / "lldpd.socket"
+        config = node.folder / "etc/lldpd.d/fabric.conf"
+        self._start(node, "/usr/sbin/lldpd", "-d", "-u", str(socket), "-O", str(config))
+        _wait_for(socket, f"{node.switch.name}: lldpd did not start")
+
+    def _start(self, node: Node, *command: str) -> None:
+        with (node.folder / "daemons.log").open("ab") as log:
+            process = subprocess.Popen(
+                ["ip", "netns", "exec", node.namespace, *command],
+                stdout=log,
+                stderr=log,
+                stdin=subprocess.DEVNULL,
+                start_new_session=True,
+            )
+        node.processes.append(process)
+
+    def _end(self) -> None:
+        processes = [process for node in self.nodes.values() for process in reversed(node.processes)]
+        for process in processes:
+            _signal(process, signal.SIGTERM)
+        for process in processes:
+            try:
+                process.wait(5)
+            except subprocess.TimeoutExpired:
+                _signal(process, signal.SIGKILL)
+                process.wait()
+        for node in self.nodes.values():
+            subprocess.run(["ip", "netns", "del", node.namespace], capture_output=True, check=False)
+        shutil.rmtree(self.folder, ignore_errors=True)
+
+
+def _signal(process: subprocess.Popen[bytes], number: int) -> None:
+    """Signal a process we started with all of its own group."""
+    try:
+        os.killpg(process.pid, number)
+    except ProcessLookupError:
+        return
+
+
+def _ip(*arguments: str) -> None:
+    done = subprocess.run(["ip", *arguments], capture_output=True, text=True, check=False)
+    if done.returncode:
+        raise RuntimeError(f"ip {' '.join(arguments)}: {done.stderr.strip()}")
+
+
+def _wait_for(path: Path, otherwise: str, seconds: float = 15) -> None:
+    import time
+
+    until = time.monotonic() + seconds
+    while not path.exists():
+        if time.monotonic() > until:
+            raise RuntimeError(otherwise)
+        time.sleep(0.05)

@@ -1,0 +1,82 @@
+"""Questions to a running lab, answered by the daemons themselves."""
+
+from __future__ import annotations
+
+import json
+import time
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+from barrio.rehearsal.lab import Lab, Node
+
+
+@dataclass(frozen=True, slots=True)
+class Session:
+    """A BGP session as one end sees it."""
+
+    switch: str
+    neighbor: str
+    state: str
+    local_asn: int
+    remote_asn: int
+    families: frozenset[str]
+
+
+def sessions(node: Node) -> Iterator[Session]:
+    """The BGP sessions of a switch, one for each neighbour."""
+    families: dict[str, set[str]] = {}
+    facts: dict[str, tuple[str, int, int]] = {}
+    for family, summary in json.loads(node.vtysh("show bgp summary json")).items():
+        for neighbor, peer in summary.get("peers", {}).items():
+            families.setdefault(neighbor, set()).add(family)
+            facts[neighbor] = (peer["state"], summary["as"], peer["remoteAs"])
+    for neighbor, (state, local, remote) in facts.items():
+        yield Session(node.switch.name, neighbor, state, local, remote, frozenset(families[neighbor]))
+
+
+def paths_to(node: Node, prefix: str) -> int:
+    """By how many next hops the kernel forwards to a prefix: the routes that zebra has installed."""
+    six = ":" in prefix
+    routes = json.loads(node.vtysh(f"show {'ipv6' if six else 'ip'} route {prefix} json"))
+    return sum(1 for route in routes.get(prefix, []) for hop in route["nexthops"] if hop.get("fib"))
+
+
+def bfd_up(node: Node) -> int:
+    """How many BFD sessions of a switch are up."""
+    return sum(1 for peer in json.loads(node.vtysh("show bfd peers json")) if peer["status"] == "up")
+
+
+def pings(node: Node, source: str, target: str) -> bool:
+    out = node.run("ping", "-c", "1", "-W", "2", "-I", source, target, check=False)
+    return " 1 received" in out
+
+
+def lldp_neighbours(node: Node) -> frozenset[tuple[str, str, str]]:
+    """What a switch hears by LLDP: (own port, neighbour, the neighbour's port)."""
+    heard = set()
+    for lldp in json.loads(node.lldp()).get("lldp", []):
+        for interface in lldp.get("interface", []):
+            name = interface["chassis"][0]["name"][0]["value"]
+            heard.add((interface["name"], name, interface["port"][0]["id"][0]["value"]))
+    return frozenset(heard)
+
+
+def wait_until(holds: Callable[[], bool], seconds: float) -> bool:
+    """Whether something comes to hold within so many seconds."""
+    until = time.monotonic() + seconds
+    while time.monotonic() < until:
+        if holds():
+            return True
+        time.sleep(0.3)
+    return holds()
+
+
+def planned_sessions(lab: Lab) -> frozenset[tuple[str, str, int, int]]:
+    """Every session that the model plans, from both ends: (switch, neighbour, own ASN, other's ASN)."""
+    planned = set()
+    for model in lab.compiled.models.values():
+        for port in model.fabric_ports:
+            planned.add((model.name, port.neighbor, model.asn, port.peer_asn))
+            if port.neighbor6:
+                planned.add((model.name, port.neighbor6, model.asn, port.peer_asn))
+    return frozenset(planned)

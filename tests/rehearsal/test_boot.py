@@ -1,0 +1,141 @@
+"""The generated files on real daemons: zebra, bgpd, bfdd and lldpd in one network namespace a switch."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+from barrio.core import Compiled, compile
+from barrio.core.brief.document import read
+from barrio.rehearsal.lab import Lab
+from barrio.rehearsal.questions import (
+    bfd_up,
+    lldp_neighbours,
+    paths_to,
+    pings,
+    planned_sessions,
+    sessions,
+    wait_until,
+)
+
+EXAMPLES = Path(__file__).parents[2] / "examples"
+
+SMALL = """
+fabric: small
+spines: {{count: 2, racks: x00}}
+racks:
+  - {{racks: x01..x02, leaves: {leaves}}}
+uplinks_per_spine: {lanes}
+underlay: {{addressing: {addressing}, asn: {asn}}}
+services: {{domain: small.example}}
+"""
+
+
+def tern() -> Compiled:
+    return compile(read((EXAMPLES / "tern.yaml").read_text()).brief)
+
+
+@pytest.fixture(scope="module")
+def lab():
+    with Lab(tern()) as running:
+        yield running
+
+
+def claim_sessions_as_planned(lab: Lab) -> None:
+    planned = planned_sessions(lab)
+
+    def established() -> set[tuple[str, str, int, int]]:
+        return {
+            (session.switch, session.neighbor, session.local_asn, session.remote_asn)
+            for node in lab.nodes.values()
+            for session in sessions(node)
+            if session.state == "Established"
+        }
+
+    wait_until(lambda: established() == planned, 60)
+    assert established() == planned
+
+
+def claim_every_leaf_reaches_every_other(lab: Lab) -> None:
+    models = lab.compiled.models
+    leaves = [node for node in lab.nodes.values() if not node.switch.is_spine]
+    lanes = lab.compiled.brief.uplinks_per_spine
+    spines = len(lab.compiled.structure.spines)
+
+    def missing() -> list[str]:
+        found = []
+        for node in leaves:
+            for other in leaves:
+                if other is node:
+                    continue
+                model = models[other.switch.key]
+                for prefix in filter(None, (model.loopback_v4, f"{model.vtep}/32", model.loopback_v6)):
+                    paths = paths_to(node, prefix)
+                    if paths != spines * lanes:
+                        found.append(f"{node.switch.name} has {paths} paths to {prefix}")
+        return found
+
+    wait_until(lambda: not missing(), 60)
+    assert missing() == []
+    for node in leaves:
+        for other in leaves:
+            source, target = models[node.switch.key], models[other.switch.key]
+            assert pings(node, source.router_id, target.router_id)
+            if source.loopback_v6 and target.loopback_v6:
+                assert pings(node, source.loopback_v6[:-4], target.loopback_v6[:-4])
+
+
+def test_every_planned_session_is_established_with_the_planned_as_on_both_ends(lab: Lab) -> None:
+    claim_sessions_as_planned(lab)
+    for node in lab.nodes.values():
+        assert {session.families for session in sessions(node)} == {frozenset({"ipv4Unicast", "l2VpnEvpn"})}
+
+
+def test_every_leaf_has_every_other_leafs_loopback_by_as_many_paths_as_there_are_spines(lab: Lab) -> None:
+    claim_every_leaf_reaches_every_other(lab)
+
+
+def test_bfd_watches_every_link(lab: Lab) -> None:
+    for node in lab.nodes.values():
+        ports = len(lab.compiled.models[node.switch.key].fabric_ports)
+        assert wait_until(lambda node=node, ports=ports: bfd_up(node) == ports, 30)
+
+
+def test_lldp_hears_what_the_cabling_plan_says(lab: Lab) -> None:
+    planned: dict[str, set[tuple[str, str, str]]] = {name.switch.name: set() for name in lab.nodes.values()}
+    for cable in lab.compiled.cables:
+        planned[cable.a.switch].add((cable.a.port, cable.b.switch, cable.b.port))
+        planned[cable.b.switch].add((cable.b.port, cable.a.switch, cable.a.port))
+    for node in lab.nodes.values():
+        wait_until(lambda node=node: lldp_neighbours(node) == planned[node.switch.name], 45)
+        assert lldp_neighbours(node) == planned[node.switch.name]
+
+
+def test_the_fabric_mtu_is_on_every_link(lab: Lab) -> None:
+    node, other = lab.node("leaf-t01"), lab.node("leaf-t04")
+    target = lab.compiled.models[other.switch.key].router_id
+    source = lab.compiled.models[node.switch.key].router_id
+    full = str(lab.compiled.brief.underlay.mtu - 28)
+    assert " 1 received" in node.run("ping", "-M", "do", "-s", full, "-c", "1", "-I", source, target, check=False)
+
+
+def test_what_is_not_rehearsed_is_named_and_nothing_else_is_missing(lab: Lab) -> None:
+    for node in lab.nodes.values():
+        text = lab.compiled.files(node.switch.key)["etc/network/interfaces"]
+        planned = {line.split()[1] for line in text.splitlines() if line.startswith("iface ")}
+        left = {entry.device for entry in node.left_out if "." not in entry.device}
+        there = {line.split(": ")[1].split("@")[0] for line in node.run("ip", "-o", "link").splitlines()}
+        assert planned - left <= there
+        assert all(entry.reason for entry in node.left_out)
+
+
+@pytest.mark.parametrize(
+    ("addressing", "asn", "leaves", "lanes"),
+    [("ipv4", "per-leaf", 1, 2), ("ipv6", "per-leaf", 1, 1), ("dual", "per-pair", 2, 1)],
+)
+def test_every_other_kind_of_underlay_boots_too(addressing: str, asn: str, leaves: int, lanes: int) -> None:
+    brief = SMALL.format(addressing=addressing, asn=asn, leaves=leaves, lanes=lanes)
+    with Lab(compile(read(brief).brief)) as running:
+        claim_sessions_as_planned(running)
+        claim_every_leaf_reaches_every_other(running)
