@@ -50,7 +50,7 @@ def files_of(switch: SwitchModel, target: Target = LINUX_FRR) -> Iterator[FilePl
         if kind.per_user:
             for user in switch.common.users:
                 yield FilePlan(kind.path.format(user=user.label), kind, user)
-        else:
+        elif not kind.needs or getattr(switch.common, kind.needs):
             yield FilePlan(kind.path, kind)
 
 

@@ -1,7 +1,7 @@
 """Targets: which files a switch gets, and the template of each.
 
-A file's path is relative to the root of the switch's file system. `needs` says for whom the file is made; a file per
-user is marked by `{user}` in its path.
+A file's path is relative to the root of the switch's file system. A file per user is marked by
+`{user}` in its path; `needs` names what the brief must hold (an attribute of `Common`) for the file to exist at all.
 """
 
 from __future__ import annotations
@@ -15,6 +15,7 @@ class FileKind:
     path: str
     template: str
     section: str
+    needs: str = ""
 
     @property
     def per_user(self) -> bool:
@@ -44,12 +45,12 @@ LINUX_FRR = Target(
         FileKind("etc/lldpd.d/fabric.conf", "lldpd.conf.j2", "system"),
         FileKind("etc/chrony/chrony.conf", "chrony.conf.j2", "services"),
         FileKind("etc/resolv.conf", "resolv.conf.j2", "services"),
-        FileKind("etc/rsyslog.d/50-fabric.conf", "rsyslog.conf.j2", "services"),
+        FileKind("etc/rsyslog.d/50-fabric.conf", "rsyslog.conf.j2", "services", needs="syslog"),
         FileKind("etc/sysctl.d/90-fabric.conf", "sysctl.conf.j2", "system"),
         FileKind("etc/nftables.conf", "nftables.conf.j2", "system"),
         FileKind("etc/ssh/sshd_config", "sshd_config.j2", "access"),
         FileKind("etc/ssh/authorized_keys/{user}", "authorized_keys.j2", "access"),
-        FileKind("etc/sysusers.d/fabric.conf", "sysusers.conf.j2", "access"),
-        FileKind("etc/tmpfiles.d/fabric.conf", "tmpfiles.conf.j2", "access"),
+        FileKind("etc/sysusers.d/fabric.conf", "sysusers.conf.j2", "access", needs="users"),
+        FileKind("etc/tmpfiles.d/fabric.conf", "tmpfiles.conf.j2", "access", needs="users"),
     ),
 )

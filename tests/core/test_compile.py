@@ -1,0 +1,231 @@
+"""The compile as a whole: structure, same bytes, reasons for every line, and clear refusals."""
+
+from __future__ import annotations
+
+import ast
+import doctest
+import importlib
+import io
+import json
+import pkgutil
+import tarfile
+import zipfile
+from pathlib import Path
+from typing import Any
+
+import pytest
+from hypothesis import given, settings
+
+import barrio.core
+from barrio.core import Refused, because, compile
+from barrio.core.because import of_line, of_number, of_value
+from barrio.core.brief.document import MOST_BYTES, Document, locate, read, set_value
+from barrio.core.brief.model import Brief
+from barrio.core.bundle import as_tar_gz, as_zip, bundle_files
+from barrio.core.render.trace import trace
+from barrio.core.sums import add_up
+from tests.conftest import EXAMPLES, briefs
+
+
+@settings(max_examples=40)
+@given(data=briefs())
+def test_each_port_is_used_once_and_each_link_has_two_ends(data: dict[str, Any]) -> None:
+    compiled = compile(Brief.model_validate(data))
+    ports = [(end.link.spine.key, end.spine_port) for end in compiled.ends]
+    ports += [(end.link.leaf.key, end.leaf_port) for end in compiled.ends]
+    assert len(set(ports)) == len(ports) == 2 * len(compiled.ends)
+    leaves = sum(len(group["racks"].split(", ")) * group["leaves"] for group in data["racks"])
+    assert len(compiled.ends) == leaves * data["spines"]["count"] * data["uplinks_per_spine"]
+    described = {
+        (model.name, port.label): (port.peer, port.peer_port)
+        for model in compiled.models.values()
+        for port in model.fabric_ports
+    }
+    assert all(described[peer] == end for end, peer in described.items()), "descriptions name the other end"
+
+
+@settings(max_examples=15)
+@given(data=briefs())
+def test_traced_text_equals_rendered_text_and_every_value_has_a_reason(data: dict[str, Any]) -> None:
+    compiled = compile(Brief.model_validate(data))
+    document = Document("", compiled.brief, {})
+    for key, model in compiled.models.items():
+        for path, text in compiled.files(key).items():
+            lines = trace(model, path)
+            assert "".join(f"{line.text}\n" for line in lines) == text
+            printed = {span.path for line in lines for span in line.spans}
+            read_by = {at for line in lines for condition in line.conditions for at in condition.paths}
+            for value in printed | read_by:
+                chain = of_value(document, compiled, value)
+                assert chain, value
+                assert any(step.kind in ("brief", "catalogue") for step in chain), f"{value} leads to nothing asked for"
+
+
+def test_a_line_answers_with_its_template_its_ledger_entry_its_rfc_and_its_brief_line() -> None:
+    document, compiled = _example("marlin")
+    text = compiled.files("leaf/r07/b")["etc/network/interfaces"].splitlines()
+    number = next(index for index, line in enumerate(text, 1) if line.strip().endswith("/31"))
+    reason = of_line(document, compiled, "leaf-r07b", "etc/network/interfaces", number)
+    template = (Path(barrio.core.__file__).parent / "render/targets/linux_frr/interfaces.j2").read_text().splitlines()
+    assert template[reason.line.template_line - 1] == "    address {{ port.v4 }}"
+    ((path, printed, chain),) = reason.values
+    assert printed in text[number - 1] and path.endswith("/v4")
+    assert [step.kind for step in chain] == ["rule", "ledger", "rule", "brief", "brief"]
+    assert chain[2].detail == "RFC 3021"
+    addressing = chain[-1].facts
+    assert document.text.splitlines()[int(addressing["line"]) - 1].strip() == "addressing: dual"
+    assert any("IPv4 /31" in step.title for step in reason.steps if step.kind == "condition")
+
+
+def test_every_template_line_of_an_example_is_the_line_it_says() -> None:
+    """The literal part of each traced line stands in the template line that it names."""
+    _, compiled = _example("marlin")
+    folder = Path(barrio.core.__file__).parent / "render/targets/linux_frr"
+    for path in compiled.files("leaf/r11/a"):
+        for line in trace(compiled.models["leaf/r11/a"], path):
+            first = (line.text[: line.spans[0].start] if line.spans else line.text).split(" ")[0]
+            source = (folder / line.template).read_text().splitlines()[line.template_line - 1]
+            assert first in source, (path, line)
+
+
+def test_every_number_and_cable_has_a_chain() -> None:
+    document, compiled = _example("tern")
+    for use, entries in compiled.allocation.numbers.items():
+        for key in entries:
+            assert of_number(document, compiled, use, key)
+    for cable in compiled.cables:
+        kinds = {step.kind for step in because.of_cable(document, compiled, cable.label)}
+        assert {"rule", "ledger", "brief"} <= kinds
+
+
+def _example(name: str) -> tuple[Document, barrio.core.Compiled]:
+    document = read(next(path for path in EXAMPLES if path.stem == name).read_text())
+    return document, compile(document.brief)
+
+
+@pytest.mark.parametrize("path", EXAMPLES, ids=lambda path: path.stem)
+def test_same_input_same_bytes_in_every_archive_and_the_manifest_holds(path: Path) -> None:
+    one, two = (bundle_files(*_example(path.stem)) for _ in range(2))
+    assert as_zip(one) == as_zip(two) and as_tar_gz(one) == as_tar_gz(two)
+    with zipfile.ZipFile(io.BytesIO(as_zip(one))) as packed:
+        assert {name: packed.read(name) for name in packed.namelist()} == one
+    with tarfile.open(fileobj=io.BytesIO(as_tar_gz(one))) as packed_tar:
+        assert set(packed_tar.getnames()) == set(one)
+    manifest = json.loads(one["manifest.json"])
+    assert set(manifest["sha256"]) == set(one) - {"manifest.json"}
+    inventory = json.loads(one["inventory.json"])
+    assert sum(map(len, inventory["roles"].values())) == manifest["counts"]["switches"]
+    assert one["cabling.csv"].count(b"\r\n") == manifest["counts"]["cables"] + 1
+
+
+def test_only_switches_whose_model_changed_are_rendered_again() -> None:
+    document, before = _example("marlin")
+    before.render_all()
+    edited = read(set_value(document.text, "segments.dish-index.racks", "r09")).brief
+    after = compile(
+        edited,
+        barrio.core.Ledger(before.pools, barrio.core.ledger.allocate.Holdings(before.allocation.numbers)),
+        previous=before,
+    )
+    same = {key for key in after.models if after._files.get(key) is before._files[key]}
+    assert set(after.models) - same == {"leaf/r10/a", "leaf/r10/b"}
+    fresh = compile(
+        edited, barrio.core.Ledger(before.pools, barrio.core.ledger.allocate.Holdings(before.allocation.numbers))
+    )
+    assert all(after.files(key) == fresh.files(key) for key in fresh.models)
+
+
+def test_sums_are_what_one_gets_by_hand() -> None:
+    sums = add_up(_example("marlin")[1])
+    assert sums.oversubscription == 48 * 25 / (8 * 100)
+    assert (sums.spine_ports_used, sums.spine_ports) == (26 * 2, 64)
+    assert sums.cables == 26 * 8 and sums.switches == 30 and sums.host_ports == 26 * 48
+    assert sums.bandwidth_left == (0.75, 0.5) and sums.grows_by_leaves == 6
+
+
+GOOD = "fabric: x\nspines: {count: 2}\nracks:\n  - racks: r01..r03\n"
+
+
+@pytest.mark.parametrize(
+    ("text", "code", "line", "says"),
+    [
+        ("fabric: x\nspines:\n  count: four\n", "brief.int-type", 3, "whole number"),
+        ("fabric: x\nspines: {count: true}\n", "brief.int-type", 2, "whole number"),
+        ("fabric: x\nspines: {count: 0}\n", "brief.greater-than-equal", 2, "1 or more"),
+        ("fabric: x\nspines: {count: 4000}\n", "brief.less-than-equal", 2, "64 or less"),
+        ("fabric: x\nspine: {count: 2}\n", "brief.extra-forbidden", 2, "no field “spine”"),
+        ("fabric: x\nracks:\n  - racks: r01\n  - racks: r01\n", "rack.twice", 4, "r01 is named in two groups"),
+        ("fabric: x\nracks:\n  - racks: r09..r01\n", "brief.value-error", 3, "runs backwards"),
+        ("fabric: x\nfabric: y\n", "yaml.twice", 2, "“fabric” is written twice"),
+        ("fabric: x\nspines: {count: 2\n", "yaml.syntax", 3, "not YAML"),
+        ("fabric: x\n\tspines: 2\n", "yaml.syntax", 2, "not YAML"),
+        ("- a\n- b\n", "yaml.shape", 1, "list of fields"),
+        ("fabric: &a x\ntitle: *a\n", "yaml.anchor", 1, "anchors"),
+        ("fabric: x\nracks:\n  - racks: r01..r33\n    model: cantera-l48\n", "ports.spine-full", 1, "66 ports on every spine"),
+        ("fabric: x\nspines: {count: 9, model: cantera-c64}\nracks:\n  - racks: r01\n", "ports.leaf-full", 4, "need 9 uplinks"),
+        ("fabric: x\nspines: {model: cantera-c99}\n", "model.unknown", 2, "cantera-c32"),
+        (GOOD + "names: {leaf/r01/a: leaf-r02a}\n", "name.twice", 5, "2 switches would be called leaf-r02a"),
+        (GOOD + "segments:\n  a: {vrf: nope}\n", "segment.vrf", 6, "not under “vrfs”"),
+        (GOOD + "segments:\n  a: {racks: r77}\n", "segment.rack", 6, "rack r77"),
+        (GOOD + "underlay: {mtu: 9000}\n", "mtu.overlay", 5, "need an MTU of 9050"),
+        (GOOD + "numbers: {asn: nowhere}\n", "pool.unknown", 5, "No pool is called nowhere"),
+        (GOOD + "services: {users: {ines: {keys: [oops]}}}\n", "brief.value-error", 5, "not an SSH public key"),
+    ],
+)  # fmt: skip
+def test_bad_input_names_the_line_the_thing_and_the_way_out(text: str, code: str, line: int, says: str) -> None:
+    with pytest.raises(Refused) as refused:
+        document = read(text)
+        try:
+            compile(document.brief)
+        except Refused as error:
+            raise locate(error, document.lines) from None
+    fault = refused.value.faults[0]
+    assert fault.code == code, fault
+    assert says in fault.message and fault.message.endswith(".")
+    assert fault.line == line or code in ("ports.spine-full",), fault
+
+
+def test_a_brief_of_five_megabytes_and_a_deep_one_are_refused_at_once() -> None:
+    for text, code in (("# " + "x" * 5_000_000, "yaml.too-large"), ("a: " + "[" * 5000, "yaml.depth")):
+        with pytest.raises(Refused) as refused:
+            read(text)
+        assert refused.value.faults[0].code == code
+    assert MOST_BYTES < 5_000_000
+
+
+@pytest.mark.parametrize("path", EXAMPLES, ids=lambda path: path.stem)
+def test_an_edit_changes_one_line_and_keeps_comments_and_order(path: Path) -> None:
+    text = path.read_text()
+    edited = set_value(text, "spines.count", 3)
+    changed = [pair for pair in zip(text.splitlines(), edited.splitlines(), strict=True) if pair[0] != pair[1]]
+    assert len(changed) == 1 and changed[0][1] == "  count: 3"
+    assert set_value(set_value(text, "underlay.timers.hold", 12), "underlay.timers", None).count("timers") == 0
+
+
+def test_core_imports_nothing_from_outside_but_what_design_allows() -> None:
+    allowed = {"pydantic", "numpy", "scipy", "jinja2", "ruamel", "barrio"}
+    standard = set(__import__("sys").stdlib_module_names)
+    root = Path(barrio.core.__file__).parent
+    for path in root.rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text())):
+            names = [alias.name for alias in node.names] if isinstance(node, ast.Import) else []
+            names += [node.module or ""] if isinstance(node, ast.ImportFrom) else []
+            for name in names:
+                assert name.split(".")[0] in allowed | standard, f"{path}: {name}"
+                assert not name.startswith("barrio.") or name.startswith("barrio.core"), f"{path}: {name}"
+
+
+def test_imports_run_one_way() -> None:
+    rank = {"core": 0, "store": 1, "rehearsal": 2, "api": 2, "cli": 3}
+    root = Path(barrio.core.__file__).parent.parent
+    for path in root.rglob("*.py"):
+        layer = path.relative_to(root).parts[0]
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("barrio."):
+                other = str(node.module).split(".")[1]
+                assert layer == other or rank[other] < rank.get(layer, 9), f"{path}: {node.module}"
+
+
+def test_examples_in_docstrings_run() -> None:
+    for module in pkgutil.walk_packages(barrio.core.__path__, "barrio.core."):
+        assert doctest.testmod(importlib.import_module(module.name)).failed == 0
