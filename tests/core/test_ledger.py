@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from itertools import pairwise
 from typing import Any
 
 import pytest
@@ -130,7 +131,7 @@ def _claim_no_overlap(compiled: Compiled, resting: dict[str, dict[str, Taken]]) 
             spaces.setdefault(space, []).extend(entries.values())
     for space, taken in spaces.items():
         taken.sort()
-        for lower, upper in zip(taken, taken[1:], strict=False):
+        for lower, upper in pairwise(taken):
             assert lower.low + lower.size <= upper.low, space
 
 

@@ -47,9 +47,6 @@ class SwitchType(BaseModel):
     def ports_for(self, use: PortUse) -> tuple[str, ...]:
         return tuple(port for group in self.groups if group.use == use for port in group.ports)
 
-    def group_of(self, port: str) -> PortGroup:
-        return next(group for group in self.groups if port in group.ports)
-
     def fabric_speeds(self) -> frozenset[int]:
         return frozenset(speed for group in self.groups if group.use == "fabric" for speed in group.speeds)
 

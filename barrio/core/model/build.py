@@ -9,9 +9,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from ipaddress import IPv6Address
+from typing import NamedTuple
 
 from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import expand_names
+from barrio.core.catalogue.model import SwitchType
 from barrio.core.ledger.allocate import Allocation, Taken
 from barrio.core.ledger.demand import asn_key
 from barrio.core.ledger.pool import Family, Pool, address_text
@@ -146,6 +148,16 @@ def _common(brief: Brief, pools: Mapping[str, Pool]) -> Common:
     )
 
 
+class _Side(NamedTuple):
+    """One end of a link, before it becomes a port: its addresses are bare, without their length."""
+
+    switch: Switch
+    port: str
+    asn: int
+    v4: str | None
+    v6: str | None
+
+
 def _fabric_ports(
     common: Common,
     structure: Structure,
@@ -154,55 +166,32 @@ def _fabric_ports(
     asns: Mapping[str, int],
 ) -> dict[str, tuple[FabricPort, ...]]:
     ports: dict[str, list[FabricPort]] = {switch.key: [] for switch in structure.switches}
+    fronts = {switch.type.id: _Front(switch.type) for switch in structure.switches}
     v4, v6 = numbers.get("link.v4", {}), numbers.get("link.v6", {})
     for end in ends:
         link = end.link
-        spine, leaf = link.spine, link.leaf
         four, six = v4.get(link.key), v6.get(link.key)
         low4, high4 = _pair4(four.low) if four else (None, None)
         low6, high6 = (str(IPv6Address(six.low)), str(IPv6Address(six.low + 1))) if six else (None, None)
         # The spine takes the lower address of a link, the leaf the upper one.
-        ports[spine.key].append(
-            _port(
-                common,
-                link,
-                spine,
-                end.spine_port,
-                end.label,
-                leaf,
-                end.leaf_port,
-                asns[leaf.key],
-                low4,
-                high4,
-                low6,
-                high6,
-            )
-        )
-        ports[leaf.key].append(
-            _port(
-                common,
-                link,
-                leaf,
-                end.leaf_port,
-                end.label,
-                spine,
-                end.spine_port,
-                asns[spine.key],
-                high4,
-                low4,
-                high6,
-                low6,
-            )
-        )
-    order = {
-        switch_type.id: {name: place for place, name in enumerate(switch_type.ports_for("fabric"))}
-        for switch_type in {switch.type.id: switch.type for switch in structure.switches}.values()
-    }
-    return {switch.key: _in_order(ports[switch.key], order[switch.type.id]) for switch in structure.switches}
+        spine = _Side(link.spine, end.spine_port, asns[link.spine.key], low4, low6)
+        leaf = _Side(link.leaf, end.leaf_port, asns[link.leaf.key], high4, high6)
+        for me, peer in ((spine, leaf), (leaf, spine)):
+            top_speed = fronts[me.switch.type.id].top_speed[me.port]
+            ports[me.switch.key].append(_port(common, end, me, peer, top_speed))
+    return {switch.key: fronts[switch.type.id].in_order(ports[switch.key]) for switch in structure.switches}
 
 
-def _in_order(ports: list[FabricPort], rank: Mapping[str, int]) -> tuple[FabricPort, ...]:
-    return tuple(sorted(ports, key=lambda port: rank[port.label]))
+class _Front:
+    """The fabric ports of a switch model: their order on the front and their highest speeds."""
+
+    def __init__(self, kind: SwitchType) -> None:
+        groups = [group for group in kind.groups if group.use == "fabric"]
+        self.top_speed = {port: max(group.speeds) for group in groups for port in group.ports}
+        self.rank = {port: place for place, port in enumerate(self.top_speed)}
+
+    def in_order(self, ports: list[FabricPort]) -> tuple[FabricPort, ...]:
+        return tuple(sorted(ports, key=lambda port: self.rank[port.label]))
 
 
 def _pair4(low: int) -> tuple[str, str]:
@@ -210,23 +199,20 @@ def _pair4(low: int) -> tuple[str, str]:
     return f"{stem}{low & 255}", f"{stem}{(low & 255) + 1}"
 
 
-def _port(
-    common: Common, link: Link, me: Switch, port: str, cable: str, peer: Switch, peer_port: str, peer_asn: int,
-    mine4: str | None, theirs4: str | None, mine6: str | None, theirs6: str | None,
-) -> FabricPort:  # fmt: skip
-    highest = max(me.type.group_of(port).speeds) if len(me.type.groups) else link.speed
+def _port(common: Common, end: Ends, me: _Side, peer: _Side, top_speed: int) -> FabricPort:
+    speed = end.link.speed
     return FabricPort(
-        label=port,
-        cable=cable,
-        peer=peer.name,
-        peer_port=peer_port,
-        peer_asn=peer_asn,
-        v4=f"{mine4}/31" if mine4 else None,
-        v6=f"{mine6}/127" if mine6 else None,
-        neighbor=port if common.unnumbered else theirs4 or theirs6 or port,
-        neighbor6=theirs6 if common.two_families else None,
-        forced_speed=link.speed * 1000 if link.speed != highest else None,
-        link=link.key,
+        label=me.port,
+        cable=end.label,
+        peer=peer.switch.name,
+        peer_port=peer.port,
+        peer_asn=peer.asn,
+        v4=f"{me.v4}/31" if me.v4 else None,
+        v6=f"{me.v6}/127" if me.v6 else None,
+        neighbor=me.port if common.unnumbered else peer.v4 or peer.v6 or me.port,
+        neighbor6=peer.v6 if common.two_families else None,
+        forced_speed=speed * 1000 if speed != top_speed else None,
+        link=end.link.key,
     )
 
 

@@ -1,6 +1,6 @@
 """Models → files, on the fast path: plain values in, text out.
 
-Templates run in Jinja2's immutable sandbox and refuse undefined names. Lines end with a line feed, and every file with
+The templates that ship are our own code, so they run in an ordinary environment, and refuse undefined names. Lines end with a line feed, and every file with
 exactly one. `barrio.core.render.trace` renders the same templates slowly, to say where each line comes from.
 """
 
@@ -11,8 +11,7 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
-from jinja2 import PackageLoader, StrictUndefined
-from jinja2.sandbox import ImmutableSandboxedEnvironment
+from jinja2 import Environment, PackageLoader, StrictUndefined
 
 from barrio.core.model.switch import SwitchModel, UserModel
 from barrio.core.render.target import LINUX_FRR, FileKind, Target
@@ -27,8 +26,8 @@ class FilePlan:
     user: UserModel | None = None
 
 
-def environment(target: Target = LINUX_FRR, **options: Any) -> ImmutableSandboxedEnvironment:
-    return ImmutableSandboxedEnvironment(
+def environment(target: Target = LINUX_FRR, **options: Any) -> Environment:
+    return Environment(
         loader=PackageLoader("barrio.core.render", f"targets/{target.folder}"),
         undefined=StrictUndefined,
         trim_blocks=True,
@@ -40,7 +39,7 @@ def environment(target: Target = LINUX_FRR, **options: Any) -> ImmutableSandboxe
 
 
 @cache
-def _fast(target: Target) -> ImmutableSandboxedEnvironment:
+def _fast(target: Target) -> Environment:
     return environment(target)
 
 

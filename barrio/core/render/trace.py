@@ -13,9 +13,9 @@ from dataclasses import dataclass, is_dataclass
 from functools import cache
 from typing import Any
 
+from jinja2 import Environment
 from jinja2.ext import Extension
 from jinja2.lexer import Token, TokenStream
-from jinja2.sandbox import ImmutableSandboxedEnvironment
 
 from barrio.core.model.switch import SwitchModel
 from barrio.core.render.engine import environment, files_of
@@ -210,7 +210,7 @@ def _mark_value(value: object) -> object:
 
 
 @cache
-def _traced(target: Target) -> ImmutableSandboxedEnvironment:
+def _traced(target: Target) -> Environment:
     return environment(target, extensions=[_Marks], finalize=_mark_value)
 
 
