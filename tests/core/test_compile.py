@@ -166,7 +166,6 @@ GOOD = "fabric: x\nspines: {count: 2}\nracks:\n  - racks: r01..r03\n"
         ("fabric: x\nspines: {model: cantera-c99}\n", "model.unknown", 2, "cantera-c32"),
         (GOOD + "names: {leaf/r01/a: leaf-r02a}\n", "name.twice", 5, "2 switches would be called leaf-r02a"),
         (GOOD + "segments:\n  a: {vrf: nope}\n", "segment.vrf", 6, "not under “vrfs”"),
-        (GOOD + "segments:\n  a: {racks: r77}\n", "segment.rack", 6, "rack r77"),
         (GOOD + "underlay: {mtu: 9000}\n", "mtu.overlay", 5, "need an MTU of 9050"),
         (GOOD + "numbers: {asn: nowhere}\n", "pool.unknown", 5, "No pool is called nowhere"),
         (GOOD + "services: {users: {ines: {keys: [oops]}}}\n", "brief.value-error", 5, "not an SSH public key"),

@@ -6,6 +6,7 @@ A finding has a stable code. Those in `barrio.core.compile.BLOCKING` stop the co
 from __future__ import annotations
 
 from barrio.core.brief.model import Brief
+from barrio.core.brief.ranges import contract_names, expand_names
 from barrio.core.errors import Fault
 
 VXLAN_OVERHEAD = 50
@@ -14,7 +15,7 @@ VXLAN_OVERHEAD = 50
 
 def check_brief(brief: Brief) -> tuple[Fault, ...]:
     """Findings about a brief, in a fixed order."""
-    return tuple(_mtu(brief) + _access(brief) + _resilience(brief) + _services(brief))
+    return tuple(_mtu(brief) + _access(brief) + _resilience(brief) + _services(brief) + _absent_racks(brief))
 
 
 def _mtu(brief: Brief) -> list[Fault]:
@@ -63,3 +64,20 @@ def _services(brief: Brief) -> list[Fault]:
         for field, thing, why in names
         if brief.racks and not getattr(brief.services, field)
     ]
+
+
+def _absent_racks(brief: Brief) -> list[Fault]:
+    racks = set(brief.rack_names)
+    faults = []
+    for name, segment in brief.segments.items():
+        absent = tuple(rack for rack in expand_names(segment.racks or "") if rack not in racks) if segment.racks else ()
+        if absent:
+            faults.append(
+                Fault(
+                    "segment.rack",
+                    f"Segment {name} is on {contract_names(absent)}, which the fabric does not have; nothing is made there. "
+                    "Take it out of the segment, or add the rack.",
+                    f"segments.{name}.racks",
+                )
+            )
+    return faults

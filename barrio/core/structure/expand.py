@@ -66,7 +66,7 @@ def expand(brief: Brief, catalogue: Catalogue) -> Structure:
     """The structure of a brief.
 
     Raises `Refused` with every fault found: unknown models, ports that do not suffice, names and racks used twice, and
-    segments on racks that do not exist.
+    segments that contradict each other.
     """
     faults: list[Fault] = []
     spine_type = _type(catalogue, brief.spines.model, "spine", "spines.model", faults)
@@ -230,7 +230,6 @@ def _uplinks(count: int) -> str:
 
 def _segments(brief: Brief) -> list[Fault]:
     faults = []
-    racks = set(brief.rack_names)
     untagged: dict[str, str] = {}
     for name, segment in brief.segments.items():
         path = f"segments.{name}"
@@ -251,15 +250,6 @@ def _segments(brief: Brief) -> list[Fault]:
                 )
             )
         members = expand_names(segment.racks) if segment.racks else tuple(brief.rack_names)
-        absent = [rack for rack in members if rack not in racks]
-        if absent:
-            faults.append(
-                Fault(
-                    "segment.rack",
-                    f"Segment {name} is on rack {absent[0]}, which the fabric does not have.",
-                    f"{path}.racks",
-                )
-            )
         for rack in members if segment.untagged else ():
             if rack in untagged:
                 faults.append(

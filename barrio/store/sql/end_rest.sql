@@ -1,0 +1,3 @@
+-- Numbers whose rest is over are free again.
+delete from entries using pools
+where entries.state = 'resting' and pools.name = entries.pool and entries.released_at + pools.rest <= now()

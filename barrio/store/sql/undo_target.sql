@@ -1,0 +1,6 @@
+-- The revision that undo goes back to.
+select parent.id, parent.brief
+from fabrics
+join revisions as head on head.id = fabrics.head
+join revisions as parent on parent.id = head.parent
+where fabrics.name = %(name)s

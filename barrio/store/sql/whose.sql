@@ -1,0 +1,7 @@
+-- Entries whose number, key or fabric matches what someone typed; an address matches the prefix that holds it.
+select use, key, fabric, pool, coalesce(prefix::text, number::text) as number, state
+from entries
+where (%(address)s::inet is not null and prefix >>= %(address)s::inet)
+   or (%(number)s::bigint is not null and number = %(number)s::bigint and use <> all (array['port.spine', 'port.leaf', 'cable']))
+order by use, key
+limit 30

@@ -1,0 +1,40 @@
+from __future__ import annotations
+
+import shutil
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from barrio.store.cluster import Cluster
+from barrio.store.database import bring_up_to_date, connect
+from barrio.store.fabrics import Connections, Fabrics
+
+
+@pytest.fixture(scope="session")
+def cluster() -> Iterator[Cluster]:
+    """A PostgreSQL of the tests' own."""
+    folder = Path(tempfile.mkdtemp(prefix="barrio-test-"))
+    folder.chmod(0o755)
+    running = Cluster(folder / "postgres")
+    running.start()
+    yield running
+    running.stop()
+    shutil.rmtree(folder)
+
+
+@pytest.fixture
+def connections(cluster: Cluster) -> Iterator[Connections]:
+    """Connections to a database with an empty schema."""
+    pool = connect(cluster.conninfo)
+    with pool.connection() as connection:
+        connection.execute("drop schema public cascade; create schema public")
+    bring_up_to_date(pool)
+    yield pool
+    pool.close()
+
+
+@pytest.fixture
+def fabrics(connections: Connections) -> Fabrics:
+    return Fabrics(connections)

@@ -1,0 +1,188 @@
+"""Drafts and the ledger in a real PostgreSQL."""
+
+from __future__ import annotations
+
+import os
+import random
+import signal
+import subprocess
+import sys
+import time
+
+import psycopg
+import pytest
+
+from barrio.core import Refused
+from barrio.core.brief.document import set_value
+from barrio.store import ledger
+from barrio.store.fabrics import Connections, Fabrics, Missing, Stale
+from tests.conftest import EXAMPLES
+
+MARLIN, TERN = (path.read_text() for path in EXAMPLES)
+SMALL = "fabric: small\nspines: {count: 2}\nracks:\n  - racks: r01..r03\n"
+
+
+def audit(connections: Connections) -> None:
+    """No overlap, no orphan, nothing lost: asked of the tables themselves, past every index."""
+    with connections.connection() as connection:
+        connection.execute("set enable_indexscan = off; set enable_bitmapscan = off")
+        overlap = connection.execute(
+            "select a.prefix, b.prefix from entries a join entries b on a.id < b.id and a.prefix && b.prefix limit 1"
+        ).fetchone()
+        twice = connection.execute(
+            "select space, number from entries where number is not null group by 1, 2 having count(*) > 1"
+        ).fetchone()
+        homeless = connection.execute("select fabric from entries where fabric not in (select name from fabrics)").fetchone()
+    assert (overlap, twice, homeless) == (None, None, None)
+
+
+def numbers(connections: Connections, fabric: str, state: str = "held") -> dict[tuple[str, str], str]:
+    with connections.connection() as connection:
+        rows = connection.execute(
+            "select use, key, coalesce(prefix::text, number::text) from entries where fabric = %s and state = %s", [fabric, state]
+        )
+        return {(use, key): number for use, key, number in rows}
+
+
+def edit(path: str, value: object):
+    return lambda text: set_value(text, path, value)
+
+
+def test_postgresql_holds_number_for_number_what_the_compile_drew(fabrics: Fabrics, connections: Connections) -> None:
+    draft = fabrics.create(MARLIN)
+    compiled = fabrics.compiled(draft)
+    stored = numbers(connections, "marlin")
+    assert len(stored) == sum(map(len, compiled.allocation.numbers.values()))
+    assert stored["loopback.v4", "spine/1"] == compiled.models["spine/1"].loopback_v4
+    assert stored["asn", "leaf/r07/b"] == str(compiled.models["leaf/r07/b"].asn)
+    assert Fabrics(connections).compiled(draft).models == compiled.models
+    audit(connections)
+
+
+def test_two_fabrics_draw_from_shared_pools_without_a_collision(fabrics: Fabrics, connections: Connections) -> None:
+    fabrics.create(MARLIN)
+    fabrics.create(TERN)
+    marlin, tern = numbers(connections, "marlin"), numbers(connections, "tern")
+    for use in ("loopback.v4", "vtep.v4", "asn", "vni"):
+        assert not {n for (u, _), n in marlin.items() if u == use} & {n for (u, _), n in tern.items() if u == use}
+    audit(connections)
+
+
+def test_the_schema_itself_refuses_an_overlap(fabrics: Fabrics, connections: Connections) -> None:
+    fabrics.create(MARLIN)
+    insert = "insert into entries (use, key, fabric, pool, space, prefix, number, state) values ('x', 'y', 'marlin', 'p', %s, %s, %s, 'held')"
+    for space, prefix, number in (("v4", "10.61.0.0/24", None), ("asn", None, 4200065000)):
+        with pytest.raises((psycopg.errors.ExclusionViolation, psycopg.errors.UniqueViolation)), connections.connection() as connection:
+            connection.execute(insert, [space, prefix, number])
+
+
+def test_undo_and_redo_bring_back_every_number(fabrics: Fabrics, connections: Connections) -> None:
+    first = fabrics.create(MARLIN)
+    before = numbers(connections, "marlin")
+    second = fabrics.save("marlin", first.version, edit("racks[1]", None), "no border")
+    without = numbers(connections, "marlin")
+    assert len(without) < len(before) and without.items() <= before.items()
+    fabrics.create(TERN)
+    third = fabrics.undo("marlin", second.version)
+    assert numbers(connections, "marlin") == before and third.redo == "no border"
+    fourth = fabrics.redo("marlin", third.version)
+    assert numbers(connections, "marlin") == without
+    assert [revision.note for revision in fabrics.history("marlin")] == ["no border", "made"]
+    with pytest.raises(Refused, match="nothing to redo"):
+        fabrics.redo("marlin", fourth.version)
+    audit(connections)
+
+
+def test_an_edit_of_an_old_version_changes_nothing_and_says_what_happened(fabrics: Fabrics) -> None:
+    first = fabrics.create(SMALL)
+    fabrics.save("small", first.version, edit("spines.count", 3), "3 spines")
+    with pytest.raises(Stale, match="3 spines"):
+        fabrics.save("small", first.version, edit("spines.count", 4), "4 spines")
+    assert fabrics.draft("small").document.brief.spines.count == 3
+
+
+def test_a_refused_edit_leaves_nothing_behind(fabrics: Fabrics, connections: Connections) -> None:
+    draft = fabrics.create(SMALL)
+    before = numbers(connections, "small")
+    for path, value in (("spines.count", 64), ("spines.model", "none"), ("fabric", "other"), ("racks[0].racks", "r01..r40")):
+        with pytest.raises(Refused):
+            fabrics.save("small", draft.version, edit(path, value), "no")
+    assert fabrics.draft("small") == draft and numbers(connections, "small") == before
+    for text, code in ((SMALL, "fabric.twice"), (SMALL.replace("small", "other") + "cabling: {prefix: SMALL}", "cabling.prefix")):
+        with pytest.raises(Refused) as refused:
+            fabrics.create(text)
+        assert refused.value.faults[0].code == code
+    with pytest.raises(Missing, match="no fabric called other"):
+        fabrics.draft("other")
+    audit(connections)
+
+
+def test_what_rests_long_enough_is_free_again(fabrics: Fabrics, connections: Connections) -> None:
+    draft = fabrics.create(SMALL)
+    draft = fabrics.save("small", draft.version, edit("racks[0].racks", "r01..r02"), "less")
+    gone = numbers(connections, "small", "resting")["loopback.v4", "leaf/r03/a"]
+    draft = fabrics.save("small", draft.version, edit("racks[0].racks", "r01..r02, r09"), "other")
+    assert gone not in numbers(connections, "small").values()
+    with connections.connection() as connection:
+        connection.execute("update entries set released_at = now() - interval '2 days' where state = 'resting'")
+    fabrics.save("small", draft.version, edit("racks[0].racks", "r01..r02, r09..r10"), "more")
+    assert gone in numbers(connections, "small").values()
+
+
+WRITER = """
+import random, sys
+from barrio.core import Refused
+from barrio.core.brief.document import set_value
+from barrio.store.database import connect
+from barrio.store.fabrics import Fabrics, Stale
+conninfo, name, seed, rounds = sys.argv[1], sys.argv[2], int(sys.argv[3]), int(sys.argv[4])
+fabrics, chance = Fabrics(connect(conninfo)), random.Random(seed)
+for number in range(rounds):
+    draft = fabrics.draft(name)
+    racks = "r01" + "".join(f", r{n:02d}" for n in sorted(chance.sample(range(2, 12), chance.randint(0, 6))))
+    try:
+        fabrics.save(name, draft.version, lambda text: set_value(text, "racks[0].racks", racks), racks)
+        print("saved", flush=True)
+    except (Refused, Stale) as error:
+        print("refused", flush=True)
+"""
+
+
+def test_real_processes_killed_in_the_middle_leave_a_whole_ledger(fabrics: Fabrics, connections: Connections) -> None:
+    """Several writers on shared pools, two of them on one fabric, each killed at some moment and followed by another."""
+    for name in ("one", "two", "three"):
+        fabrics.create(SMALL.replace("small", name))
+    chance = random.Random(8710)
+    saved = 0
+    for turn in range(5):
+        writers = [
+            subprocess.Popen(
+                [sys.executable, "-c", WRITER, connections.conninfo, name, str(turn * 10 + index), "400"],
+                stdout=subprocess.PIPE,
+                text=True,
+            )
+            for index, name in enumerate(("one", "two", "three", "one"))
+        ]
+        time.sleep(2.0 + chance.random())
+        for writer in writers:
+            os.kill(writer.pid, signal.SIGKILL)
+            out, _ = writer.communicate()
+            saved += out.count("saved")
+        audit(connections)
+        for name in ("one", "two", "three"):
+            draft = fabrics.draft(name)
+            compiled = fabrics.compiled(draft)
+            assert not compiled.allocation.added, "every number of the draft is stored"
+            assert len(numbers(connections, name)) == sum(map(len, compiled.allocation.numbers.values()))
+    assert saved > 40
+
+
+def test_holdings_round_trip_through_the_database(fabrics: Fabrics, connections: Connections) -> None:
+    compiled = fabrics.compiled(fabrics.create(MARLIN))
+    with connections.connection() as connection:
+        book, _ = ledger.load(connection, "marlin")
+    held = {use: dict(entries) for use, entries in compiled.allocation.numbers.items() if entries}
+    assert {use: dict(entries) for use, entries in book.holdings.held.items()} == held
+    assert {name: set(pool.ranges) for name, pool in book.pools.items()} == {
+        name: set(pool.ranges) for name, pool in compiled.pools.items()
+    }
