@@ -54,7 +54,7 @@ def build(
 def check(brief: BriefFile, ledger: LedgerFile = None) -> None:
     """Read a brief, compile it, and say what is wrong with it; writes nothing."""
     _, compiled = _compile(brief, ledger)
-    sums = add_up(compiled)
+    sums = add_up(compiled.brief, compiled.structure)
     typer.echo(
         f"{brief}: {sums.switches} switches, {sums.cables} cables, {sums.oversubscription:.2f} : 1, "
         f"{sums.spine_ports_used} of {sums.spine_ports} spine ports used."

@@ -41,12 +41,10 @@ class Sums:
     switches: int
     cables: int
     power: int
-    numbers: tuple[PoolUse, ...]
 
 
-def add_up(compiled: Compiled) -> Sums:
-    """The sums of a compiled fabric."""
-    brief, structure = compiled.brief, compiled.structure
+def add_up(brief: Brief, structure: Structure) -> Sums:
+    """The sums of a structure; they need no numbers, so that they can be had before any is drawn."""
     lanes, spines = brief.uplinks_per_spine, brief.spines.count
     spine_type = structure.spines[0].type
     there = len(spine_type.ports_for("fabric"))
@@ -70,7 +68,6 @@ def add_up(compiled: Compiled) -> Sums:
         switches=len(structure.switches),
         cables=len(structure.links),
         power=sum(switch.type.power for switch in structure.switches),
-        numbers=tuple(_numbers(brief, compiled)),
     )
 
 
@@ -90,7 +87,9 @@ _USES = (
 )  # fmt: skip
 
 
-def _numbers(brief: Brief, compiled: Compiled) -> list[PoolUse]:
+def numbers_needed(compiled: Compiled) -> list[PoolUse]:
+    """How many numbers of each use the fabric holds, and from which pools."""
+    brief = compiled.brief
     return [
         PoolUse(use, getattr(brief.numbers, field), len(compiled.allocation.numbers[use]))
         for use, field in _USES

@@ -29,7 +29,9 @@ def bring_up_to_date(pool: ConnectionPool[psycopg.Connection]) -> list[str]:
     """Apply the schema steps not applied yet, each in a transaction of its own; returns their names."""
     applied = []
     with pool.connection() as connection:
-        connection.execute("create table if not exists schema_steps (name text primary key, applied_at timestamptz default now())")
+        connection.execute(
+            "create table if not exists schema_steps (name text primary key, applied_at timestamptz default now())"
+        )
     for step in sorted(_SQL.glob("[0-9][0-9][0-9]_*.sql")):
         with pool.connection() as connection:
             connection.execute("select pg_advisory_xact_lock(%s)", [_SCHEMA_LOCK])

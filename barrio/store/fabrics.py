@@ -43,14 +43,20 @@ class Stale(Exception):
 
 @dataclass(frozen=True, slots=True)
 class Draft:
-    """A fabric as it is being changed. `undo` and `redo` are what those would take back or bring back, in words."""
+    """A fabric as it is being changed. `undo` and `redo` are what those would take back or bring back, in words.
+
+    `fresh` are the keys of the switches that the last change brought in,
+    and `text_before` the text before it.
+    """
 
     name: str
     version: int
     document: Document
+    text_before: str | None
     note: str
     saved_at: datetime
     effect: dict[str, int]
+    fresh: list[str]
     undo: str | None
     redo: str | None
 
@@ -92,8 +98,8 @@ class Fabrics:
         row = connection.execute(statement("draft"), {"name": name}).fetchone()
         if row is None:
             raise _missing(name)
-        version, text, note, saved_at, counts, undo, redo = row
-        return Draft(name, version, read(text), note, saved_at, counts, undo, redo)
+        version, text, before, note, saved_at, counts, fresh, undo, redo = row
+        return Draft(name, version, read(text), before, note, saved_at, counts, fresh, undo, redo)
 
     def compiled(self, draft: Draft) -> Compiled:
         """The compiled fabric of a draft; compiled again only when the version at hand is another."""
@@ -123,7 +129,9 @@ class Fabrics:
         with self._connections.connection() as connection:
             ledger.lock(connection)
             if connection.execute("select 1 from fabrics where name = %s", [brief.fabric]).fetchone():
-                raise refuse("fabric.twice", f"There is a fabric called {brief.fabric} already. Choose another name.", "fabric")
+                raise refuse(
+                    "fabric.twice", f"There is a fabric called {brief.fabric} already. Choose another name.", "fabric"
+                )
             connection.execute(
                 "insert into fabrics (name, title, cable_prefix, version) values (%s, %s, %s, 0)",
                 [brief.fabric, brief.title, f"new fabric {brief.fabric}"],
@@ -140,7 +148,12 @@ class Fabrics:
             head, before = self._begin(connection, name, seen)
             document = read(change(before.document.text))
             if document.brief.fabric != name:
-                raise refuse("fabric.renamed", f"A fabric keeps its name, {name}; change its title instead.", "fabric", document.lines.get("fabric", 0))
+                raise refuse(
+                    "fabric.renamed",
+                    f"A fabric keeps its name, {name}; change its title instead.",
+                    "fabric",
+                    document.lines.get("fabric", 0),
+                )
             if document.text != before.document.text:
                 self._store(connection, document, head, note, self.compiled(before), seen)
         return self.draft(name)
@@ -196,13 +209,20 @@ class Fabrics:
         return int(row[0]), before
 
     def _store(
-        self, connection: ledger.Connection, document: Document, parent: int | None, note: str, before: Compiled | None, seen: int
+        self,
+        connection: ledger.Connection,
+        document: Document,
+        parent: int | None,
+        note: str,
+        before: Compiled | None,
+        seen: int,
     ) -> None:
         compiled = self._draw(connection, document, before, seen)
         brief = document.brief
+        fresh = _fresh(before, compiled) if before else []
         row = connection.execute(
-            "insert into revisions (fabric, parent, brief, note, effect) values (%s, %s, %s, %s, %s) returning id",
-            [brief.fabric, parent, document.text, note, Jsonb(effect(before, compiled))],
+            "insert into revisions (fabric, parent, brief, note, effect, fresh) values (%s, %s, %s, %s, %s, %s) returning id",
+            [brief.fabric, parent, document.text, note, Jsonb(effect(before, compiled)), fresh],
         ).fetchone()
         assert row is not None
         connection.execute("update fabrics set head = %s where name = %s", [row[0], brief.fabric])
@@ -231,6 +251,10 @@ class Fabrics:
             [brief.title, brief.cable_prefix, brief.fabric],
         )
         return compiled
+
+
+def _fresh(before: Compiled, after: Compiled) -> list[str]:
+    return [key for key in after.models if key not in before.models]
 
 
 def _missing(name: str) -> Missing:

@@ -7,6 +7,7 @@ written; the constraints of the schema stand behind that.
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
+from ipaddress import IPv6Address
 from typing import Any
 
 import psycopg
@@ -37,7 +38,7 @@ def load(connection: Connection, fabric: str) -> tuple[Ledger, dict[tuple[str, s
     resting_ids: dict[tuple[str, str], int] = {}
     rows = connection.execute(statement("load_entries"), {"fabric": fabric, "shared": list(SITE_SPACES)})
     for entry, use, key, owner, space, host, length, number, state in rows:
-        low, size = (number, 1) if host is None else _bounds(host, length)
+        low, size = (number, 1) if host is None else bounds(host, length)
         if owner != fabric:
             others.setdefault(space, []).append(Foreign(low, size, f"{state} by {owner} as {use} of {key}"))
         elif state != "resting":
@@ -51,10 +52,9 @@ def load(connection: Connection, fabric: str) -> tuple[Ledger, dict[tuple[str, s
     return Ledger(load_pools(connection), Holdings(held, resting, others)), resting_ids
 
 
-def _bounds(host: str, length: int) -> tuple[int, int]:
+def bounds(host: str, length: int) -> tuple[int, int]:
+    """The lowest integer of a prefix, and how many it spans."""
     if ":" in host:
-        from ipaddress import IPv6Address
-
         return int(IPv6Address(host)), 1 << (128 - length)
     a, b, c, d = host.split(".")
     return int(a) << 24 | int(b) << 16 | int(c) << 8 | int(d), 1 << (32 - length)
@@ -65,7 +65,7 @@ def load_pools(connection: Connection) -> dict[str, Pool]:
     for name, prefix, low, high in connection.execute(statement("load_pools")):
         ranges = found.setdefault(name, [])
         if prefix is not None:
-            first, size = _bounds(*_split(prefix))
+            first, size = bounds(*_split(prefix))
             ranges.append(Range(Family.V6 if ":" in prefix else Family.V4, first, first + size - 1))
         elif low is not None:
             ranges.append(Range(Family.NUMBER, low, high))

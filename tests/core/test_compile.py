@@ -136,7 +136,8 @@ def test_only_switches_whose_model_changed_are_rendered_again() -> None:
 
 
 def test_sums_are_what_one_gets_by_hand() -> None:
-    sums = add_up(_example("marlin")[1])
+    compiled = _example("marlin")[1]
+    sums = add_up(compiled.brief, compiled.structure)
     assert sums.oversubscription == 48 * 25 / (8 * 100)
     assert (sums.spine_ports_used, sums.spine_ports) == (26 * 2, 64)
     assert sums.cables == 26 * 8 and sums.switches == 30 and sums.host_ports == 26 * 48

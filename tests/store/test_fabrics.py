@@ -32,14 +32,17 @@ def audit(connections: Connections) -> None:
         twice = connection.execute(
             "select space, number from entries where number is not null group by 1, 2 having count(*) > 1"
         ).fetchone()
-        homeless = connection.execute("select fabric from entries where fabric not in (select name from fabrics)").fetchone()
+        homeless = connection.execute(
+            "select fabric from entries where fabric not in (select name from fabrics)"
+        ).fetchone()
     assert (overlap, twice, homeless) == (None, None, None)
 
 
 def numbers(connections: Connections, fabric: str, state: str = "held") -> dict[tuple[str, str], str]:
     with connections.connection() as connection:
         rows = connection.execute(
-            "select use, key, coalesce(prefix::text, number::text) from entries where fabric = %s and state = %s", [fabric, state]
+            "select use, key, coalesce(prefix::text, number::text) from entries where fabric = %s and state = %s",
+            [fabric, state],
         )
         return {(use, key): number for use, key, number in rows}
 
@@ -72,7 +75,10 @@ def test_the_schema_itself_refuses_an_overlap(fabrics: Fabrics, connections: Con
     fabrics.create(MARLIN)
     insert = "insert into entries (use, key, fabric, pool, space, prefix, number, state) values ('x', 'y', 'marlin', 'p', %s, %s, %s, 'held')"
     for space, prefix, number in (("v4", "10.61.0.0/24", None), ("asn", None, 4200065000)):
-        with pytest.raises((psycopg.errors.ExclusionViolation, psycopg.errors.UniqueViolation)), connections.connection() as connection:
+        with (
+            pytest.raises((psycopg.errors.ExclusionViolation, psycopg.errors.UniqueViolation)),
+            connections.connection() as connection,
+        ):
             connection.execute(insert, [space, prefix, number])
 
 
@@ -104,11 +110,19 @@ def test_an_edit_of_an_old_version_changes_nothing_and_says_what_happened(fabric
 def test_a_refused_edit_leaves_nothing_behind(fabrics: Fabrics, connections: Connections) -> None:
     draft = fabrics.create(SMALL)
     before = numbers(connections, "small")
-    for path, value in (("spines.count", 64), ("spines.model", "none"), ("fabric", "other"), ("racks[0].racks", "r01..r40")):
+    for path, value in (
+        ("spines.count", 64),
+        ("spines.model", "none"),
+        ("fabric", "other"),
+        ("racks[0].racks", "r01..r40"),
+    ):
         with pytest.raises(Refused):
             fabrics.save("small", draft.version, edit(path, value), "no")
     assert fabrics.draft("small") == draft and numbers(connections, "small") == before
-    for text, code in ((SMALL, "fabric.twice"), (SMALL.replace("small", "other") + "cabling: {prefix: SMALL}", "cabling.prefix")):
+    for text, code in (
+        (SMALL, "fabric.twice"),
+        (SMALL.replace("small", "other") + "cabling: {prefix: SMALL}", "cabling.prefix"),
+    ):
         with pytest.raises(Refused) as refused:
             fabrics.create(text)
         assert refused.value.faults[0].code == code

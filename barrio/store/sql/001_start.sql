@@ -17,6 +17,7 @@ create table revisions (
     brief text not null,
     note text not null,
     effect jsonb not null default '{}',
+    fresh text[] not null default '{}',
     saved_at timestamptz not null default now()
 );
 create index revisions_by_fabric on revisions (fabric, id);

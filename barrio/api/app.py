@@ -1,0 +1,68 @@
+"""The application: routers, guard, problems, and the built front end."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from fastapi import FastAPI
+from fastapi.responses import FileResponse, Response
+from pydantic import BaseModel
+from starlette.exceptions import HTTPException
+
+from barrio.api import fabrics, ledger, problems, search, switches
+from barrio.api.guard import Guard
+from barrio.core.brief.model import Brief
+from barrio.store.fabrics import Connections, Fabrics
+from barrio.store.pools import Pools
+
+WEB = Path(__file__).parents[2] / "web" / "dist"
+_POLICY = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; frame-ancestors 'none'"
+
+
+class Health(BaseModel):
+    ok: bool
+
+
+def make_app(connections: Connections | None, web: Path = WEB) -> FastAPI:
+    """The application over an open pool of connections; without one, only its OpenAPI document is of use."""
+    app = FastAPI(title="Barrio", version="0.1.0", docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
+    if connections is not None:
+        app.state.fabrics = Fabrics(connections)
+        app.state.pools = Pools(connections)
+    problems.install(app)
+    for router in (fabrics.router, switches.router, ledger.router, search.router):
+        app.include_router(router)
+
+    @app.get("/api/health", operation_id="getHealth")
+    def get_health() -> Health:
+        return Health(ok=True)
+
+    @app.get("/schemas/brief.json", include_in_schema=False)
+    def get_brief_schema() -> dict[str, object]:
+        return Brief.model_json_schema()
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def get_web(path: str) -> Response:
+        return _page(web, path)
+
+    app.add_middleware(Guard)
+    return app
+
+
+def _page(web: Path, path: str) -> Response:
+    """A file of the front end, or its one page for every address that is a screen."""
+    if path.startswith("api/"):
+        raise HTTPException(404, f"There is nothing at /{path[:100]}.")
+    headers = {
+        "Content-Security-Policy": _POLICY,
+        "X-Content-Type-Options": "nosniff",
+        "Referrer-Policy": "no-referrer",
+    }
+    place = (web / path).resolve()
+    if path and place.is_relative_to(web.resolve()) and place.is_file():
+        cache = "public, max-age=31536000, immutable" if path.startswith("assets/") else "no-cache"
+        return FileResponse(place, headers=headers | {"Cache-Control": cache})
+    index = web / "index.html"
+    if not index.is_file():
+        raise HTTPException(503, "The front end is not built. Run “make demo”, or “npm run build” in web/.")
+    return FileResponse(index, headers=headers | {"Cache-Control": "no-cache"})

@@ -1,0 +1,216 @@
+"""Fabrics and their drafts: list, make, read, edit, undo, redo, weigh options, export."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Depends, Request, Response
+from pydantic import BaseModel, Field
+
+from barrio.api import views
+from barrio.api.problems import Problem
+from barrio.core import Refused, bundle
+from barrio.core.brief.document import read, set_value
+from barrio.core.catalogue.made import MADE
+from barrio.core.structure.expand import expand
+from barrio.core.sums import add_up
+from barrio.store.fabrics import Fabrics, Missing, Revision
+
+router = APIRouter(prefix="/api/fabrics", tags=["fabrics"])
+ERRORS: dict[int | str, dict[str, Any]] = {
+    404: {"model": Problem}, 409: {"model": Problem}, 422: {"model": Problem},
+}  # fmt: skip
+
+
+def fabrics_of(request: Request) -> Fabrics:
+    found: Fabrics = request.app.state.fabrics
+    return found
+
+
+Store = Annotated[Fabrics, Depends(fabrics_of)]
+
+
+class NewFabric(BaseModel):
+    """A new fabric: from the text of a brief, or blank with a name."""
+
+    text: str | None = None
+    name: str | None = Field(None, max_length=60)
+    title: str = Field("", max_length=120)
+
+
+class Edits(BaseModel):
+    """Changes to fields, as path and value, taken together; a null value takes the field out, so its default holds."""
+
+    version: int
+    edits: list[tuple[str, Any]] = Field(min_length=1, max_length=50)
+    note: str = Field(max_length=200)
+
+
+class NewText(BaseModel):
+    version: int
+    text: str
+    note: str = Field("edited as text", max_length=200)
+
+
+class Seen(BaseModel):
+    version: int
+
+
+class Weigh(BaseModel):
+    path: str = Field(max_length=300)
+    values: list[Any] = Field(max_length=40)
+
+
+class VersionView(BaseModel):
+    version: int
+
+
+class Checked(BaseModel):
+    """Whether a text is a brief that compiles; a refusal comes as a problem document."""
+
+    sums: views.SumsView
+
+
+def _view(store: Fabrics, name: str) -> views.FabricView:
+    draft = store.draft(name)
+    return views.fabric_view(draft, store.compiled(draft))
+
+
+@router.get("", operation_id="listFabrics")
+def list_fabrics(store: Store) -> list[views.FabricRow]:
+    rows = []
+    for name, title, version, saved_at in store.names():
+        draft = store.draft(name)
+        compiled = store.compiled(draft)
+        sums = views.sums_view(add_up(draft.document.brief, compiled.structure))
+        rows.append(
+            views.FabricRow(
+                name=name, title=title, version=version, saved_at=saved_at, sums=sums,
+                spines=len(compiled.structure.spines),
+                spine_model=compiled.structure.spines[0].type.title, findings=len(compiled.findings),
+            )
+        )  # fmt: skip
+    return rows
+
+
+@router.post("", operation_id="createFabric", status_code=201, responses=ERRORS)
+def create_fabric(new: NewFabric, store: Store) -> views.FabricView:
+    text = new.text
+    if text is None:
+        text = set_value("fabric: x\n", "fabric", new.name or "")
+        if new.title:
+            text = set_value(text, "title", new.title)
+    draft = store.create(text)
+    return views.fabric_view(draft, store.compiled(draft))
+
+
+@router.get("/{name}", operation_id="getFabric", responses=ERRORS)
+def get_fabric(name: str, store: Store) -> views.FabricView:
+    return _view(store, name)
+
+
+@router.get("/{name}/version", operation_id="getVersion", responses=ERRORS)
+def get_version(name: str, store: Store) -> VersionView:
+    return VersionView(version=store.version(name))
+
+
+@router.post("/{name}/edits", operation_id="editFabric", responses=ERRORS)
+def edit_fabric(name: str, edits: Edits, store: Store) -> views.FabricView:
+    def change(text: str) -> str:
+        for path, value in edits.edits:
+            text = set_value(text, path, value)
+        return text
+
+    store.save(name, edits.version, change, edits.note)
+    return _view(store, name)
+
+
+@router.put("/{name}/text", operation_id="putText", responses=ERRORS)
+def put_text(name: str, new: NewText, store: Store) -> views.FabricView:
+    store.save(name, new.version, lambda _: new.text, new.note)
+    return _view(store, name)
+
+
+@router.post("/{name}/check", operation_id="checkText", responses=ERRORS)
+def check_text(name: str, new: NewText, store: Store) -> Checked:
+    compiled = store.preview(name, lambda _: new.text)
+    return Checked(sums=views.sums_view(add_up(compiled.brief, compiled.structure)))
+
+
+@router.post("/{name}/undo", operation_id="undo", responses=ERRORS)
+def undo(name: str, seen: Seen, store: Store) -> views.FabricView:
+    store.undo(name, seen.version)
+    return _view(store, name)
+
+
+@router.post("/{name}/redo", operation_id="redo", responses=ERRORS)
+def redo(name: str, seen: Seen, store: Store) -> views.FabricView:
+    store.redo(name, seen.version)
+    return _view(store, name)
+
+
+@router.get("/{name}/history", operation_id="getHistory", responses=ERRORS)
+def get_history(name: str, store: Store) -> list[Revision]:
+    return store.history(name)
+
+
+@router.post("/{name}/options", operation_id="weighOptions", responses=ERRORS)
+def weigh_options(name: str, weigh: Weigh, store: Store) -> list[views.Option]:
+    """What each value of a field would do to the sums. Numbers are not drawn, so that this stays quick."""
+    text = store.draft(name).document.text
+    options = []
+    for value in weigh.values:
+        try:
+            brief = read(set_value(text, weigh.path, value)).brief
+            sums = add_up(brief, expand(brief, MADE))
+            options.append(views.Option(value=value, sums=views.sums_view(sums), refusal=None))
+        except Refused as error:
+            options.append(views.Option(value=value, sums=None, refusal=error.faults[0].message))
+    return options
+
+
+@router.get("/{name}/weave", operation_id="getWeave", responses=ERRORS)
+def get_weave(name: str, store: Store) -> views.WeaveView:
+    draft = store.draft(name)
+    return views.weave_view(draft, store.compiled(draft))
+
+
+@router.get("/{name}/crossing", operation_id="getCrossing", responses=ERRORS)
+def get_crossing(name: str, store: Store, spine: str, leaf: str) -> views.CrossingView:
+    draft = store.draft(name)
+    found = views.crossing_view(draft, store.compiled(draft), spine, leaf)
+    if found is None:
+        raise Missing(f"{spine} and {leaf} do not meet in {name}.")
+    return found
+
+
+@router.get("/{name}/bundle.{kind}", operation_id="getBundle", responses=ERRORS, response_class=Response)
+def get_bundle(name: str, kind: str, store: Store) -> Response:
+    draft = store.draft(name)
+    files = bundle.bundle_files(draft.document, store.compiled(draft))
+    if kind == "zip":
+        return _attachment(bundle.as_zip(files), "application/zip", f"{name}.zip")
+    if kind == "tar.gz":
+        return _attachment(bundle.as_tar_gz(files), "application/gzip", f"{name}.tar.gz")
+    raise Missing(f"A bundle comes as zip or tar.gz, not as {kind[:20]}.")
+
+
+@router.get("/{name}/cabling.csv", operation_id="getCablingCsv", responses=ERRORS, response_class=Response)
+def get_cabling_csv(name: str, store: Store) -> Response:
+    text = bundle.cabling_csv(store.compiled(store.draft(name)))
+    return _attachment(text.encode(), "text/csv; charset=utf-8; header=present", f"{name}-cabling.csv")
+
+
+@router.get("/{name}/numbers.csv", operation_id="getNumbersCsv", responses=ERRORS, response_class=Response)
+def get_numbers_csv(name: str, store: Store) -> Response:
+    text = bundle.numbers_csv(store.compiled(store.draft(name)))
+    return _attachment(text.encode(), "text/csv; charset=utf-8; header=present", f"{name}-numbers.csv")
+
+
+@router.get("/{name}/brief.yaml", operation_id="getBriefYaml", responses=ERRORS, response_class=Response)
+def get_brief_yaml(name: str, store: Store) -> Response:
+    return _attachment(store.draft(name).document.text.encode(), "application/yaml", f"{name}.yaml")
+
+
+def _attachment(content: bytes, kind: str, name: str) -> Response:
+    return Response(content, media_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})

@@ -1,0 +1,81 @@
+"""Errors as problem documents (RFC 9457): a stable `type`, words with the way out, and the faults with their fields."""
+
+from __future__ import annotations
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from psycopg.errors import ExclusionViolation, UniqueViolation
+from pydantic import BaseModel
+from starlette.exceptions import HTTPException
+
+from barrio.core import Refused
+from barrio.store.fabrics import Missing, Stale
+
+
+class FaultView(BaseModel):
+    code: str
+    message: str
+    path: str
+    line: int
+    column: int
+
+
+class Problem(BaseModel):
+    """The body of every error answer, as application/problem+json."""
+
+    type: str
+    title: str
+    status: int
+    detail: str
+    faults: list[FaultView] = []
+    version: int | None = None
+
+
+def answer(status: int, code: str, title: str, detail: str, **more: object) -> JSONResponse:
+    body = Problem.model_validate(
+        {"type": f"urn:barrio:problem:{code}", "title": title, "status": status, "detail": detail} | more
+    )
+    return JSONResponse(body.model_dump(), status, media_type="application/problem+json")
+
+
+def install(app: FastAPI) -> None:
+    """Teach the app to answer with problem documents."""
+
+    @app.exception_handler(Refused)
+    def refused(_: Request, error: Refused) -> JSONResponse:
+        faults = [
+            FaultView(code=fault.code, message=fault.message, path=fault.path, line=fault.line, column=fault.column)
+            for fault in error.faults
+        ]
+        return answer(422, error.faults[0].code, "This cannot be done", error.faults[0].message, faults=faults)
+
+    @app.exception_handler(Missing)
+    def missing(_: Request, error: Missing) -> JSONResponse:
+        return answer(404, "missing", "There is no such thing", str(error))
+
+    @app.exception_handler(Stale)
+    def stale(_: Request, error: Stale) -> JSONResponse:
+        return answer(409, "stale", "Changed elsewhere", str(error), version=error.now)
+
+    @app.exception_handler(UniqueViolation)
+    @app.exception_handler(ExclusionViolation)
+    def lost_race(_: Request, __: Exception) -> JSONResponse:
+        detail = "Someone else took one of these numbers at the same moment. Nothing was saved; make the change again."
+        return answer(409, "lost-race", "Numbers were taken meanwhile", detail)
+
+    @app.exception_handler(RequestValidationError)
+    def malformed(_: Request, error: RequestValidationError) -> JSONResponse:
+        faults = [
+            FaultView(
+                code=f"request.{e['type']}", message=str(e["msg"]), path=".".join(map(str, e["loc"])), line=0, column=0
+            )
+            for e in error.errors()
+        ]
+        return answer(
+            422, "request", "The request is malformed", f"{faults[0].path}: {faults[0].message}", faults=faults
+        )
+
+    @app.exception_handler(HTTPException)
+    def http(_: Request, error: HTTPException) -> JSONResponse:
+        return answer(error.status_code, f"http-{error.status_code}", "Not possible", str(error.detail))

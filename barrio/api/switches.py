@@ -1,0 +1,226 @@
+"""Switches of a fabric: their files with every value marked, and why a line, a value or a cable is there."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+
+from barrio.api.fabrics import ERRORS, Store
+from barrio.api.views import StepView, steps
+from barrio.core import Compiled, because
+from barrio.core.brief.document import Document
+from barrio.core.render.engine import files_of
+from barrio.core.render.trace import TracedLine, trace
+from barrio.core.structure.expand import Switch
+from barrio.store.fabrics import Fabrics, Missing
+
+router = APIRouter(prefix="/api/fabrics/{name}", tags=["switches"])
+
+
+class SwitchRow(BaseModel):
+    key: str
+    name: str
+    role: str
+    rack: str
+    unit: int
+    model: str
+    management: str
+    loopback: str
+    asn: int
+    fresh: bool
+
+
+class FileRow(BaseModel):
+    path: str
+    name: str
+    section: str
+    lines: int
+
+
+class SpanView(BaseModel):
+    start: int
+    end: int
+    path: str
+    source: str
+
+
+class LineView(BaseModel):
+    text: str
+    spans: list[SpanView]
+
+
+class FileView(BaseModel):
+    path: str
+    lines: list[LineView]
+
+
+class ValueReason(BaseModel):
+    path: str
+    text: str
+    steps: list[StepView]
+
+
+class LineReasonView(BaseModel):
+    """Why a line is there; `same_on` are the other switches whose file holds the very same line."""
+
+    text: str
+    number: int
+    steps: list[StepView]
+    values: list[ValueReason]
+    same_on: list[str]
+
+
+class CableRow(BaseModel):
+    label: str
+    a_rack: str
+    a_unit: int
+    a_switch: str
+    a_port: str
+    b_rack: str
+    b_unit: int
+    b_switch: str
+    b_port: str
+    speed: int
+    kind: str
+
+
+class Chain(BaseModel):
+    title: str
+    steps: list[StepView]
+
+
+def _open(store: Fabrics, name: str) -> tuple[Document, Compiled, list[str]]:
+    draft = store.draft(name)
+    return draft.document, store.compiled(draft), draft.fresh
+
+
+def _switch(compiled: Compiled, name: str, fabric: str) -> Switch:
+    found = compiled.switch(name)
+    if found is None:
+        raise Missing(f"{fabric} has no switch called {name}.")
+    return found
+
+
+@router.get("/switches", operation_id="listSwitches", responses=ERRORS)
+def list_switches(name: str, store: Store) -> list[SwitchRow]:
+    _, compiled, fresh = _open(store, name)
+    rows = []
+    for switch in compiled.structure.switches:
+        model = compiled.models[switch.key]
+        rows.append(
+            SwitchRow(
+                key=switch.key, name=switch.name, role=switch.role, rack=switch.rack, unit=switch.unit,
+                model=switch.type.title, management=model.management.ip, loopback=model.router_id, asn=model.asn,
+                fresh=switch.key in fresh,
+            )
+        )  # fmt: skip
+    return rows
+
+
+@router.get("/switches/{switch}/files", operation_id="listFiles", responses=ERRORS)
+def list_files(name: str, switch: str, store: Store) -> list[FileRow]:
+    _, compiled, _ = _open(store, name)
+    key = _switch(compiled, switch, name).key
+    texts = compiled.files(key)
+    return [
+        FileRow(
+            path=plan.path,
+            name=plan.path.rsplit("/", 1)[-1],
+            section=plan.kind.section,
+            lines=texts[plan.path].count("\n"),
+        )
+        for plan in files_of(compiled.models[key])
+    ]
+
+
+def _trace(compiled: Compiled, switch: str, fabric: str, path: str) -> tuple[TracedLine, ...]:
+    key = _switch(compiled, switch, fabric).key
+    try:
+        return trace(compiled.models[key], path)
+    except KeyError:
+        raise Missing(f"{switch} has no file {path}.") from None
+
+
+@router.get("/switches/{switch}/file", operation_id="getFile", responses=ERRORS)
+def get_file(name: str, switch: str, path: str, store: Store) -> FileView:
+    _, compiled, _ = _open(store, name)
+    lines = [
+        LineView(
+            text=line.text,
+            spans=[
+                SpanView(start=span.start, end=span.end, path=span.path, source=_source(span.path))
+                for span in line.spans
+            ],
+        )
+        for line in _trace(compiled, switch, name, path)
+    ]
+    return FileView(path=path, lines=lines)
+
+
+_FROM_LEDGER = (
+    "/asn", "/router_id", "/loopback_v4", "/loopback_v6", "/vtep", "/v4", "/v6", "/neighbor", "/neighbor6", "/peer_asn", "/vlan",
+    "/vni", "/vxlan", "/svi", "/rd", "/route_target", "/gateway_v4", "/gateway_v6", "/address", "/ip", "/cable",
+)  # fmt: skip
+
+
+def _source(path: str) -> str:
+    """Which kind of source colours a value: the ledger, the hardware, or the brief."""
+    if path.endswith(_FROM_LEDGER) or "/vlans/" in path or "/untagged/" in path:
+        return "ledger"
+    if path.endswith("/model") or "/host_ports/" in path or "/bridge_ports/" in path:
+        return "catalogue"
+    return "brief"
+
+
+@router.get("/switches/{switch}/because", operation_id="getLineBecause", responses=ERRORS)
+def get_line_because(name: str, switch: str, path: str, line: int, store: Store) -> LineReasonView:
+    document, compiled, _ = _open(store, name)
+    found = _switch(compiled, switch, name)
+    try:
+        reason = because.of_line(document, compiled, switch, path, line)
+    except KeyError:
+        raise Missing(f"{switch} has no line {line} in {path}.") from None
+    return LineReasonView(
+        text=reason.line.text,
+        number=line,
+        steps=steps(reason.steps),
+        values=[ValueReason(path=at, text=text, steps=steps(chain)) for at, text, chain in reason.values],
+        same_on=_same_on(compiled, found, path, reason.line.text),
+    )
+
+
+def _same_on(compiled: Compiled, switch: Switch, path: str, text: str) -> list[str]:
+    if not text.strip():
+        return []
+    alike = [other for other in compiled.structure.switches if other.role == switch.role and other.key != switch.key]
+    wanted = f"\n{text}\n"
+    return [other.name for other in alike if wanted in f"\n{compiled.files(other.key).get(path, '')}"]
+
+
+@router.get("/because", operation_id="getBecause", responses=ERRORS)
+def get_because(
+    name: str, store: Store, use: str | None = None, key: str = "", path: str = "", cable: str = ""
+) -> Chain:
+    """The chain of a number in the ledger (use and key), of a value of the model (path), or of a cable (its label)."""
+    document, compiled, _ = _open(store, name)
+    try:
+        if use is not None:
+            return Chain(title=f"{use} of {key}", steps=steps(because.of_number(document, compiled, use, key)))
+        if cable:
+            return Chain(title=cable, steps=steps(because.of_cable(document, compiled, cable)))
+        return Chain(title=path, steps=steps(because.of_value(document, compiled, path)))
+    except KeyError:
+        raise Missing(f"{name} has nothing called {use or cable or path} {key}".rstrip() + ".") from None
+
+
+@router.get("/cables", operation_id="listCables", responses=ERRORS)
+def list_cables(name: str, store: Store) -> list[CableRow]:
+    _, compiled, _ = _open(store, name)
+    return [
+        CableRow(
+            label=cable.label, a_rack=cable.a.rack, a_unit=cable.a.unit, a_switch=cable.a.switch, a_port=cable.a.port,
+            b_rack=cable.b.rack, b_unit=cable.b.unit, b_switch=cable.b.switch, b_port=cable.b.port, speed=cable.speed,
+            kind=cable.kind,
+        )
+        for cable in compiled.cables
+    ]  # fmt: skip

@@ -1,0 +1,93 @@
+/** The generated client with our errors: every failed call throws a `Failure` that carries the problem document. */
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+type Schemas = components["schemas"];
+export type Problem = Schemas["Problem"];
+export type Fault = Schemas["FaultView"];
+export type Fabric = Schemas["FabricView"];
+export type FabricRow = Schemas["FabricRow"];
+export type Brief = Schemas["Brief"];
+export type Sums = Schemas["SumsView"];
+export type Weave = Schemas["WeaveView"];
+export type SpineThread = Schemas["SpineThread"];
+export type LeafThread = Schemas["LeafThread"];
+export type Crossing = Schemas["CrossingView"];
+export type Step = Schemas["StepView"];
+export type SwitchRow = Schemas["SwitchRow"];
+export type SwitchType = Schemas["SwitchType"];
+export type FileLine = Schemas["LineView"];
+export type CableRow = Schemas["CableRow"];
+export type PoolRange = Schemas["RangeView"];
+export type Run = Schemas["RunView"];
+export type Entry = Schemas["EntryView"];
+export type Option = Schemas["Option"];
+export type Hit = Schemas["Hit"];
+
+export class Failure extends Error {
+	constructor(readonly problem: Problem) {
+		super(problem.detail);
+	}
+}
+
+export interface Call {
+	method: string;
+	url: string;
+	body: string;
+	status: number;
+	at: Date;
+}
+
+/** The calls that this page made, newest first, so that any action can show its call. */
+export const calls: Call[] = [];
+
+export const client = createClient<paths>({ baseUrl: "" });
+
+client.use({
+	async onRequest({ request }) {
+		const body = request.method === "GET" ? "" : await request.clone().text();
+		calls.unshift({ method: request.method, url: request.url, body, status: 0, at: new Date() });
+		calls.length = Math.min(calls.length, 200);
+		return undefined;
+	},
+	onResponse({ request, response }) {
+		const call = calls.find(
+			(made) => made.url === request.url && made.method === request.method && !made.status,
+		);
+		if (call) call.status = response.status;
+		return undefined;
+	},
+});
+
+interface Answer<T> {
+	data?: T;
+	error?: unknown;
+	response: Response;
+}
+
+/** The data of an answer; throws `Failure` when there is none. */
+export async function got<T>(answer: Promise<Answer<T>>): Promise<T> {
+	let found: Answer<T>;
+	try {
+		found = await answer;
+	} catch {
+		throw new Failure({
+			type: "urn:barrio:problem:unreachable",
+			title: "Barrio does not answer",
+			status: 0,
+			detail:
+				"Barrio does not answer. It may have been stopped; what was saved is safe. Start it again, then go on.",
+			faults: [],
+		});
+	}
+	if (found.response.ok) return found.data as T;
+	const problem = found.error as Partial<Problem> | undefined;
+	throw new Failure({
+		type: problem?.type ?? "urn:barrio:problem:unknown",
+		title: problem?.title ?? "Not possible",
+		status: found.response.status,
+		detail: problem?.detail ?? `The server answered ${found.response.status}.`,
+		faults: problem?.faults ?? [],
+		version: problem?.version ?? null,
+	});
+}

@@ -1,0 +1,54 @@
+/** Changes to a draft. Each carries the version it was made against; a conflict is told, and nothing is overwritten. */
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useNotices } from "../ui/notices";
+import { client, type Fabric, type Failure, got } from "./client";
+
+export type Change =
+	| { kind: "edit"; edits: [string, unknown][]; note: string }
+	| { kind: "text"; text: string }
+	| { kind: "undo" }
+	| { kind: "redo" };
+
+function send(name: string, version: number, change: Change): Promise<Fabric> {
+	const params = { path: { name } };
+	switch (change.kind) {
+		case "edit":
+			return got(
+				client.POST("/api/fabrics/{name}/edits", {
+					params,
+					body: { version, edits: change.edits as [string, never][], note: change.note },
+				}),
+			);
+		case "text":
+			return got(
+				client.PUT("/api/fabrics/{name}/text", {
+					params,
+					body: { version, text: change.text, note: "edited as text" },
+				}),
+			);
+		case "undo":
+			return got(client.POST("/api/fabrics/{name}/undo", { params, body: { version } }));
+		case "redo":
+			return got(client.POST("/api/fabrics/{name}/redo", { params, body: { version } }));
+	}
+}
+
+/** A quiet one leaves refusals to the caller, who shows them where the change was made. */
+export function useChange(name: string, quiet = false) {
+	const queries = useQueryClient();
+	const { tell } = useNotices();
+	return useMutation<Fabric, Failure, Change>({
+		mutationFn: (change) => send(name, queries.getQueryData<Fabric>(["fabric", name])?.version ?? 0, change),
+		onSuccess: (fabric) => {
+			queries.setQueryData(["fabric", name], fabric);
+			queries.setQueryData(["version", name], { version: fabric.version });
+			void queries.invalidateQueries({ queryKey: ["pools"] });
+			void queries.invalidateQueries({ queryKey: ["fabrics"] });
+		},
+		onError: (failure) => {
+			const stale = failure.problem.status === 409;
+			if (stale || !quiet) tell({ tone: stale ? "changed" : "wrong", text: failure.message });
+			if (stale) void queries.invalidateQueries({ queryKey: ["fabric", name] });
+		},
+	});
+}

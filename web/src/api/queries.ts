@@ -1,0 +1,126 @@
+/** What the screens read, by query key; everything under ["fabric", name] goes stale when that fabric changes. */
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { client, got } from "./client";
+
+const path = (name: string) => ({ path: { name } });
+
+export const useFabrics = () =>
+	useQuery({ queryKey: ["fabrics"], queryFn: () => got(client.GET("/api/fabrics")) });
+
+export const useFabric = (name: string) =>
+	useQuery({
+		queryKey: ["fabric", name],
+		queryFn: () => got(client.GET("/api/fabrics/{name}", { params: path(name) })),
+	});
+
+export const useVersion = (name: string) =>
+	useQuery({
+		queryKey: ["version", name],
+		queryFn: () => got(client.GET("/api/fabrics/{name}/version", { params: path(name) })),
+		refetchInterval: 2500,
+		retry: false,
+	});
+
+export const useWeave = (name: string, version: number) =>
+	useQuery({
+		queryKey: ["fabric", name, "weave", version],
+		queryFn: () => got(client.GET("/api/fabrics/{name}/weave", { params: path(name) })),
+		placeholderData: keepPreviousData,
+	});
+
+export const useCrossing = (name: string, version: number, spine: string, leaf: string) =>
+	useQuery({
+		queryKey: ["fabric", name, "crossing", version, spine, leaf],
+		queryFn: () =>
+			got(client.GET("/api/fabrics/{name}/crossing", { params: { ...path(name), query: { spine, leaf } } })),
+	});
+
+export const useSwitches = (name: string, version: number) =>
+	useQuery({
+		queryKey: ["fabric", name, "switches", version],
+		queryFn: () => got(client.GET("/api/fabrics/{name}/switches", { params: path(name) })),
+		placeholderData: keepPreviousData,
+	});
+
+export const useFiles = (name: string, version: number, target: string) =>
+	useQuery({
+		queryKey: ["fabric", name, "files", version, target],
+		queryFn: () =>
+			got(
+				client.GET("/api/fabrics/{name}/switches/{switch}/files", {
+					params: { path: { name, switch: target } },
+				}),
+			),
+		enabled: target !== "",
+		placeholderData: keepPreviousData,
+	});
+
+export const useFile = (name: string, version: number, target: string, file: string) =>
+	useQuery({
+		queryKey: ["fabric", name, "file", version, target, file],
+		queryFn: () =>
+			got(
+				client.GET("/api/fabrics/{name}/switches/{switch}/file", {
+					params: { path: { name, switch: target }, query: { path: file } },
+				}),
+			),
+		enabled: target !== "" && file !== "",
+		placeholderData: keepPreviousData,
+	});
+
+export const useLineReason = (name: string, version: number, target: string, file: string, line: number) =>
+	useQuery({
+		queryKey: ["fabric", name, "line", version, target, file, line],
+		queryFn: () =>
+			got(
+				client.GET("/api/fabrics/{name}/switches/{switch}/because", {
+					params: { path: { name, switch: target }, query: { path: file, line } },
+				}),
+			),
+		enabled: target !== "" && file !== "" && line > 0,
+		placeholderData: keepPreviousData,
+	});
+
+interface Thing {
+	use?: string;
+	key?: string;
+	path?: string;
+	cable?: string;
+}
+
+export const useBecause = (name: string, version: number, thing: Thing | null) =>
+	useQuery({
+		queryKey: ["fabric", name, "because", version, thing],
+		queryFn: () =>
+			got(
+				client.GET("/api/fabrics/{name}/because", {
+					params: { ...path(name), query: thing ?? {} },
+				}),
+			),
+		enabled: thing !== null,
+		placeholderData: keepPreviousData,
+	});
+
+export const useCables = (name: string, version: number) =>
+	useQuery({
+		queryKey: ["fabric", name, "cables", version],
+		queryFn: () => got(client.GET("/api/fabrics/{name}/cables", { params: path(name) })),
+		placeholderData: keepPreviousData,
+	});
+
+export const usePools = () => useQuery({ queryKey: ["pools"], queryFn: () => got(client.GET("/api/pools")) });
+
+export const useEntries = (pool: string) =>
+	useQuery({
+		queryKey: ["pools", pool],
+		queryFn: () => got(client.GET("/api/pools/{pool}/entries", { params: { path: { pool } } })),
+		enabled: pool !== "",
+		placeholderData: keepPreviousData,
+	});
+
+export const useCatalogue = () =>
+	useQuery({
+		queryKey: ["catalogue"],
+		queryFn: () => got(client.GET("/api/catalogue")),
+		staleTime: Number.POSITIVE_INFINITY,
+	});

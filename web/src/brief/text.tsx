@@ -1,0 +1,134 @@
+/** The brief as text: the same document as YAML, checked while one types, saved with Ctrl+S. */
+import { defaultKeymap, history, historyKeymap, indentWithTab } from "@codemirror/commands";
+import { yaml } from "@codemirror/lang-yaml";
+import { HighlightStyle, syntaxHighlighting } from "@codemirror/language";
+import { type Diagnostic, linter, lintGutter } from "@codemirror/lint";
+import { EditorState } from "@codemirror/state";
+import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
+import { tags } from "@lezer/highlight";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { client, type Fabric, Failure, got } from "../api/client";
+import { useChange } from "../api/edits";
+
+const threads = HighlightStyle.define([
+	{ tag: [tags.propertyName, tags.definition(tags.propertyName)], color: "var(--indigo)" },
+	{ tag: tags.comment, color: "var(--faint)" },
+	{ tag: [tags.string, tags.content], color: "var(--ink)" },
+	{ tag: [tags.punctuation, tags.separator], color: "var(--soft)" },
+]);
+
+export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: number; onClose: () => void }) {
+	const host = useRef<HTMLDivElement>(null);
+	const view = useRef<EditorView | null>(null);
+	const [dirty, setDirty] = useState(false);
+	const change = useChange(fabric.name);
+	const latest = useRef(fabric);
+	latest.current = fabric;
+
+	const save = useCallback(() => {
+		const text = view.current?.state.doc.toString();
+		if (text !== undefined && text !== latest.current.text) change.mutate({ kind: "text", text });
+		return true;
+	}, [change.mutate]);
+
+	useEffect(() => {
+		if (!host.current) return;
+		const editor = new EditorView({
+			parent: host.current,
+			state: EditorState.create({
+				doc: latest.current.text,
+				extensions: [
+					lineNumbers(),
+					history(),
+					drawSelection(),
+					highlightActiveLine(),
+					yaml(),
+					syntaxHighlighting(threads),
+					lintGutter(),
+					linter((editorView) => faultsOf(latest.current, editorView.state), { delay: 350 }),
+					EditorView.contentAttributes.of({ "aria-label": "The brief as YAML" }),
+					EditorView.updateListener.of((update) => {
+						if (update.docChanged) setDirty(update.state.doc.toString() !== latest.current.text);
+					}),
+					keymap.of([
+						{ key: "Mod-s", run: save },
+						{ key: "Escape", run: leave },
+						indentWithTab,
+						...defaultKeymap,
+						...historyKeymap,
+					]),
+				],
+			}),
+		});
+		view.current = editor;
+		editor.focus();
+		return () => editor.destroy();
+	}, [save]);
+
+	// A newer text replaces what is shown, unless someone is in the middle of typing here.
+	useEffect(() => {
+		const editor = view.current;
+		if (editor && !dirty && editor.state.doc.toString() !== fabric.text)
+			editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: fabric.text } });
+		if (editor && editor.state.doc.toString() === fabric.text) setDirty(false);
+	}, [fabric.text, dirty]);
+
+	useEffect(() => {
+		const editor = view.current;
+		if (!editor || line < 1 || line > editor.state.doc.lines) return;
+		const { from } = editor.state.doc.line(line);
+		editor.dispatch({
+			selection: { anchor: from },
+			effects: EditorView.scrollIntoView(from, { y: "center" }),
+		});
+	}, [line]);
+
+	return (
+		<div className="flex min-h-0 flex-1 flex-col">
+			<div className="flex items-center gap-5 border-b border-hair pb-2">
+				<h1 className="text-[17px] font-bold">{fabric.name}.yaml</h1>
+				<span className="text-soft">{dirty ? "not saved yet" : "as saved"}</span>
+				<button
+					type="button"
+					className="button-main ml-auto"
+					disabled={!dirty || change.isPending}
+					onClick={save}
+				>
+					Save
+				</button>
+				<button type="button" className="button-plain" onClick={onClose}>
+					Back to the picture
+				</button>
+				<span className="text-soft">
+					<kbd>Ctrl S</kbd> save <kbd>Esc</kbd> <kbd>T</kbd> back
+				</span>
+			</div>
+			<div ref={host} className="min-h-0 flex-1 overflow-hidden" />
+		</div>
+	);
+}
+
+function leave(editor: EditorView): boolean {
+	editor.contentDOM.blur();
+	return true;
+}
+
+async function faultsOf(fabric: Fabric, state: EditorState): Promise<Diagnostic[]> {
+	const text = state.doc.toString();
+	if (text === fabric.text) return [];
+	try {
+		await got(
+			client.POST("/api/fabrics/{name}/check", {
+				params: { path: { name: fabric.name } },
+				body: { version: fabric.version, text, note: "" },
+			}),
+		);
+		return [];
+	} catch (error) {
+		if (!(error instanceof Failure)) throw error;
+		return (error.problem.faults ?? []).map((fault) => {
+			const at = state.doc.line(Math.max(1, Math.min(state.doc.lines, fault.line || 1)));
+			return { from: at.from, to: at.to, severity: "error", message: fault.message };
+		});
+	}
+}

@@ -1,0 +1,68 @@
+/** Because, for a line: its template and conditions, then the chain of each value, then where the same line stands. */
+import { Link } from "react-router";
+import { useLineReason } from "../api/queries";
+import { Chain } from "../ui/chain";
+import { Margin, MarginHead } from "../ui/margin";
+import { useOpenFabric } from "../ui/street";
+import { counted } from "../ui/words";
+
+export function LineMargin({ target, file, line }: { target: string; file: string; line: number }) {
+	const fabric = useOpenFabric();
+	const { data, error } = useLineReason(fabric.name, fabric.version, target, file, line);
+	return (
+		<Margin width={316}>
+			{error && <p className="text-soft">{error.message}</p>}
+			{line === 0 && (
+				<>
+					<MarginHead kind="Because" title="Every line can say why it is here" />
+					<p className="text-soft">
+						Click a line, or step with <kbd>J</kbd> and <kbd>K</kbd>. The chain leads from the template,
+						through the ledger and the hardware, to the words of the brief.
+					</p>
+				</>
+			)}
+			{line > 0 && data && (
+				<>
+					<MarginHead
+						kind={`Line ${data.number} of ${file.split("/").at(-1)}`}
+						title={data.text.trim() || "(an empty line)"}
+						mono
+					/>
+					<div className="label-small mb-1.5">Because</div>
+					<Chain steps={data.steps} />
+					{data.values.map((value) => (
+						<section key={value.path}>
+							<div className="label-small mt-2 mb-1.5">
+								Because · <span className="mono break-all">{value.text}</span>
+							</div>
+							<Chain steps={value.steps} />
+						</section>
+					))}
+					{data.same_on.length > 0 && <SameOn fabric={fabric.name} file={file} names={data.same_on} />}
+				</>
+			)}
+		</Margin>
+	);
+}
+
+function SameOn({ fabric, file, names }: { fabric: string; file: string; names: string[] }) {
+	return (
+		<>
+			<div className="label-small mt-2 mb-1">
+				The same line stands on {counted(names.length, "other switch", "other switches")}
+			</div>
+			<p className="mono leading-relaxed">
+				{names.slice(0, 12).map((name) => (
+					<Link
+						key={name}
+						className="mr-2 inline-block hover:text-indigo"
+						to={`/f/${fabric}/configs/${name}?file=${file}`}
+					>
+						{name}
+					</Link>
+				))}
+				{names.length > 12 && <span className="text-soft">and {names.length - 12} more</span>}
+			</p>
+		</>
+	);
+}

@@ -1,0 +1,83 @@
+/** Configurations: every switch, its files, and why each line is there. */
+import { useCallback, useEffect } from "react";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import { useFile, useFiles, useSwitches } from "../api/queries";
+import { useKey } from "../ui/keys";
+import { ScreenKeys, useOpenFabric } from "../ui/street";
+import { FileTabs } from "./files";
+import { LineMargin } from "./margin";
+import { SwitchList } from "./switches";
+import { FileText } from "./text";
+
+export function ConfigsScreen() {
+	const fabric = useOpenFabric();
+	const { target = "" } = useParams();
+	const [search, setSearch] = useSearchParams();
+	const navigate = useNavigate();
+	const switches = useSwitches(fabric.name, fabric.version).data ?? [];
+	const current = switches.find((one) => one.name === target);
+	const files = useFiles(fabric.name, fabric.version, current?.name ?? "").data ?? [];
+	const file = files.find((one) => one.path === search.get("file"))?.path ?? files[0]?.path ?? "";
+	const line = Number(search.get("line") ?? 0);
+	const text = useFile(fabric.name, fabric.version, current?.name ?? "", file).data;
+
+	const open = useCallback(
+		(name: string) => navigate(`/f/${fabric.name}/configs/${name}?file=${file}`),
+		[navigate, fabric.name, file],
+	);
+	const first = switches.find((one) => one.role !== "spine") ?? switches[0];
+	useEffect(() => {
+		if (!current && first) navigate(`/f/${fabric.name}/configs/${first.name}`, { replace: true });
+	}, [current, first, fabric.name, navigate]);
+
+	const choose = useCallback(
+		(next: number) => setSearch({ file, line: String(next) }, { replace: true }),
+		[file, setSearch],
+	);
+	const step = (by: number) => () => {
+		const count = text?.lines.length ?? 0;
+		if (count) choose(Math.max(1, Math.min(count, line + by)));
+	};
+	useKey("j", step(1));
+	useKey("k", step(-1));
+	const turn = (by: number) => () => {
+		const next = switches[switches.findIndex((one) => one.name === target) + by];
+		if (next) open(next.name);
+	};
+	useKey("]", turn(1));
+	useKey("[", turn(-1));
+
+	return (
+		<>
+			<SwitchList switches={switches} current={target} onOpen={open} />
+			<main className="flex min-w-0 flex-1 flex-col">
+				{current && (
+					<div className="flex items-center gap-4 border-b border-hair px-5 pt-2.5 pb-2">
+						<h1 className="text-[17px] font-bold whitespace-nowrap">{current.name}</h1>
+						<span className="truncate text-soft">
+							rack {current.rack}, U{current.unit} · {current.model}
+						</span>
+						<FileTabs files={files} current={file} onOpen={(path) => setSearch({ file: path })} />
+					</div>
+				)}
+				{text && <FileText file={text} line={line} onChoose={choose} />}
+				<div className="flex gap-4 border-t border-hair px-5 py-1.5 text-[11.5px] text-soft">
+					<span className="from-brief">from the brief</span>
+					<span className="from-ledger">from the ledger</span>
+					<span className="from-catalogue">from the hardware</span>
+					<span className="ml-auto">
+						<kbd>J</kbd> <kbd>K</kbd> line &nbsp; <kbd>[</kbd> <kbd>]</kbd> switch
+					</span>
+				</div>
+			</main>
+			<LineMargin target={target} file={file} line={line} />
+			<ScreenKeys
+				keys={[
+					["J K", "next and previous line"],
+					["[ ]", "previous and next switch"],
+					["/", "find a switch"],
+				]}
+			/>
+		</>
+	);
+}

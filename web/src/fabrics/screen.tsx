@@ -1,0 +1,98 @@
+/** All fabrics, each a row with its own small weave; and a new one. */
+import { Link } from "react-router";
+import type { FabricRow } from "../api/client";
+import { useFabrics } from "../api/queries";
+import { KeysDialog } from "../ui/keys";
+import { Mark } from "../ui/mark";
+import { Palette } from "../ui/palette";
+import { clock, counted, day, number, ratio } from "../ui/words";
+import { NewFabric } from "./new";
+import { Swatch } from "./swatch";
+
+export function FabricList() {
+	const { data: fabrics, error } = useFabrics();
+	return (
+		<div className="grid h-dvh grid-rows-[60px_1fr]">
+			<header className="flex items-end gap-2.5 border-b border-hair px-5 pb-3 text-[19px] font-[760] tracking-tight">
+				<Mark />
+				Barrio
+				<span className="ml-auto text-[13.5px] font-normal tracking-normal text-soft">
+					<kbd>Ctrl K</kbd> search <kbd className="ml-3">N</kbd> new fabric <kbd className="ml-3">?</kbd> keys
+				</span>
+			</header>
+			<main className="overflow-y-auto px-12 py-9">
+				<div className="mx-auto max-w-[1080px]">
+					<div className="mb-5 flex items-baseline gap-4">
+						<h1 className="text-[22px] font-bold tracking-tight">Fabrics</h1>
+						{fabrics && fabrics.length > 0 && <NewFabric />}
+					</div>
+					{error && <p className="text-madder">{error.message}</p>}
+					{fabrics?.length === 0 && <Empty />}
+					<ul className="border-t border-hair">
+						{fabrics?.map((fabric) => (
+							<Row key={fabric.name} fabric={fabric} />
+						))}
+					</ul>
+				</div>
+			</main>
+			<Palette />
+			<KeysDialog here={[["N", "a new fabric"]]} />
+		</div>
+	);
+}
+
+function Empty() {
+	return (
+		<div className="border-t border-hair py-8">
+			<p className="mb-3 max-w-[56ch]">
+				No fabric is here yet. Name one, and its brief opens: how many spines, which racks, which switches.
+				Everything else (numbers, configurations, cables) follows from it and moves with it.
+			</p>
+			<NewFabric main />
+		</div>
+	);
+}
+
+function Row({ fabric }: { fabric: FabricRow }) {
+	const { sums } = fabric;
+	return (
+		<li className="border-b border-hair">
+			<Link to={`/f/${fabric.name}/brief`} className="flex items-center gap-6 py-4 hover:bg-raised">
+				<Swatch spines={fabric.spines} leaves={sums.switches - fabric.spines} />
+				<div className="min-w-0 flex-1">
+					<div className="text-[16px] font-bold">{fabric.title || fabric.name}</div>
+					<div className="text-soft">
+						{counted(fabric.spines, "spine")}, {fabric.spine_model};{" "}
+						{counted(sums.switches - fabric.spines, "leaf", "leaves")}
+					</div>
+				</div>
+				<Figure
+					value={sums.leaf_uplinks_used ? `${ratio(sums.oversubscription)} : 1` : "–"}
+					label="oversubscription"
+				/>
+				<Figure value={number(sums.host_ports)} label="host ports" />
+				<Figure value={number(sums.cables)} label="cables" />
+				<Figure value={`${sums.spine_ports_used} of ${sums.spine_ports}`} label="spine ports used" />
+				<div className="w-40 text-right text-soft">
+					{fabric.findings ? (
+						<div className="text-madder">{counted(fabric.findings, "finding")}</div>
+					) : (
+						<div>no findings</div>
+					)}
+					<div className="label-small">
+						saved {day(fabric.saved_at)}, {clock(fabric.saved_at)}
+					</div>
+				</div>
+			</Link>
+		</li>
+	);
+}
+
+function Figure({ value, label }: { value: string; label: string }) {
+	return (
+		<div className="w-28">
+			<div className="text-[17px] font-semibold tracking-tight">{value}</div>
+			<div className="label-small">{label}</div>
+		</div>
+	);
+}

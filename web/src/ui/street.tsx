@@ -1,0 +1,156 @@
+/** The frame of a fabric: the street along the top, the bench in the middle, the ripple strip along the bottom. */
+import { useEffect, useRef } from "react";
+import { Link, NavLink, Outlet, useNavigate, useOutletContext, useParams } from "react-router";
+import type { Fabric } from "../api/client";
+import { useChange } from "../api/edits";
+import { useFabric, usePools, useVersion } from "../api/queries";
+import { isTyping, type Keys, KeysDialog } from "./keys";
+import { Mark } from "./mark";
+import { useNotices } from "./notices";
+import { Palette } from "./palette";
+import { RippleStrip } from "./ripple";
+import { counted } from "./words";
+
+export const useOpenFabric = () => useOutletContext<Fabric>();
+
+const STEPS = ["brief", "ledger", "configs", "cabling"] as const;
+
+export function FabricFrame() {
+	const { fabric: name = "" } = useParams();
+	const found = useFabric(name);
+	if (found.error) return <Lost message={found.error.message} />;
+	if (!found.data) return <div className="p-8 text-soft">Opening {name}…</div>;
+	return <Frame fabric={found.data} />;
+}
+
+function Lost({ message }: { message: string }) {
+	return (
+		<main className="p-10">
+			<h1 className="mb-2 text-lg font-bold">{message}</h1>
+			<Link className="button-plain" to="/">
+				See all fabrics
+			</Link>
+		</main>
+	);
+}
+
+function Frame({ fabric }: { fabric: Fabric }) {
+	const change = useChange(fabric.name);
+	useNewerVersion(fabric);
+	useFrameKeys(fabric, (kind) => change.mutate({ kind }));
+	useEffect(() => {
+		document.title = `${fabric.title || fabric.name} · Barrio`;
+	}, [fabric.title, fabric.name]);
+	return (
+		<div className="grid h-dvh grid-rows-[60px_1fr_40px]">
+			<Street fabric={fabric} />
+			<div className="flex min-h-0 min-w-0">
+				<Outlet context={fabric} />
+			</div>
+			<RippleStrip fabric={fabric} onChange={(kind) => change.mutate({ kind })} busy={change.isPending} />
+			<Palette
+				fabric={fabric.name}
+				actions={[
+					...(fabric.undo
+						? [{ title: `Undo “${fabric.undo}”`, run: () => change.mutate({ kind: "undo" }) }]
+						: []),
+					...(fabric.redo
+						? [{ title: `Redo “${fabric.redo}”`, run: () => change.mutate({ kind: "redo" }) }]
+						: []),
+				]}
+			/>
+		</div>
+	);
+}
+
+function Street({ fabric }: { fabric: Fabric }) {
+	const pools = usePools().data ?? [];
+	const mine = new Set(fabric.numbers.map((use) => use.pool));
+	const low = new Set(
+		pools.filter((range) => mine.has(range.pool) && range.used_share > 0.85).map((range) => range.pool),
+	);
+	const state = {
+		brief: fabric.findings.length ? counted(fabric.findings.length, "finding") : "all ports fit",
+		ledger: low.size
+			? `${counted(low.size, "pool")} ${low.size === 1 ? "runs" : "run"} low`
+			: counted(mine.size, "pool"),
+		configs: counted(fabric.sums.switches, "switch", "switches"),
+		cabling: counted(fabric.sums.cables, "cable"),
+	};
+	const bad = { brief: fabric.findings.length > 0, ledger: low.size > 0, configs: false, cabling: false };
+	return (
+		<header className="flex items-end gap-6.5 border-b border-hair pr-5.5 pl-5">
+			<Link to="/" className="flex items-center gap-2.5 pb-3 text-[19px] font-[760] tracking-tight">
+				<Mark />
+				Barrio
+			</Link>
+			<div className="truncate pb-3.5 text-soft">
+				<b className="font-semibold text-ink">{capital(fabric.name)}</b>, draft
+			</div>
+			<nav aria-label="Steps" className="ml-auto flex h-[60px]">
+				{STEPS.map((step) => (
+					<NavLink
+						key={step}
+						to={`/f/${fabric.name}/${step}`}
+						className="group relative min-w-[78px] px-[13px] pt-[11px]"
+					>
+						{({ isActive }) => (
+							<>
+								<b className={isActive ? "font-bold text-indigo" : "font-[560]"}>{capital(step)}</b>
+								<small
+									className={`mt-px block text-[11px] leading-tight ${bad[step] ? "text-madder" : "text-soft"}`}
+								>
+									{state[step]}
+								</small>
+								{isActive && <span className="stitched absolute right-[13px] -bottom-px left-[13px] h-1" />}
+							</>
+						)}
+					</NavLink>
+				))}
+			</nav>
+		</header>
+	);
+}
+
+const capital = (word: string) => word.charAt(0).toUpperCase() + word.slice(1);
+
+/** Another tab or person changed the fabric: say so, and show the newer draft. */
+function useNewerVersion(fabric: Fabric) {
+	const { data } = useVersion(fabric.name);
+	const { refetch } = useFabric(fabric.name);
+	const { tell } = useNotices();
+	const told = useRef(0);
+	useEffect(() => {
+		if (!data || data.version <= fabric.version || told.current >= data.version) return;
+		told.current = data.version;
+		void refetch().then(({ data: newer }) => {
+			if (newer)
+				tell({
+					tone: "changed",
+					text: `${capital(newer.name)} was changed in another window: “${newer.note}”. This is the newer draft.`,
+				});
+		});
+	}, [data, fabric.version, refetch, tell]);
+}
+
+function useFrameKeys(fabric: Fabric, act: (kind: "undo" | "redo") => void) {
+	const navigate = useNavigate();
+	useEffect(() => {
+		const onKey = (event: KeyboardEvent) => {
+			if (isTyping(event)) return;
+			const control = event.ctrlKey || event.metaKey;
+			if (control && event.key.toLowerCase() === "z") {
+				event.preventDefault();
+				if (event.shiftKey ? fabric.redo : fabric.undo) act(event.shiftKey ? "redo" : "undo");
+			} else if (!control && !event.altKey && /^[1-4]$/.test(event.key)) {
+				navigate(`/f/${fabric.name}/${STEPS[Number(event.key) - 1]}`);
+			}
+		};
+		addEventListener("keydown", onKey);
+		return () => removeEventListener("keydown", onKey);
+	}, [fabric, act, navigate]);
+}
+
+export function ScreenKeys({ keys }: { keys: Keys }) {
+	return <KeysDialog here={keys} />;
+}
