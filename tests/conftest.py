@@ -8,6 +8,8 @@ from typing import Any
 from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 
+pytest_plugins = ["tests.database", "tests.server"]
+
 EXAMPLES = sorted((Path(__file__).parent.parent / "examples").glob("*.yaml"))
 
 settings.register_profile("barrio", deadline=None, suppress_health_check=[HealthCheck.too_slow])

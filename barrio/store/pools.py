@@ -13,6 +13,8 @@ from barrio.store.database import statement
 from barrio.store.fabrics import Connections, Missing
 
 MOST_RUNS = 1200
+SEEN_ALONE = 400
+"""A number that spans at least this fraction of a strip is drawn by itself."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,7 +134,8 @@ def _runs(part: Range, taken: list[tuple[Family, int, int, str, str]]) -> tuple[
         if family is not part.family or not part.low <= low <= part.high:
             continue
         last = runs[-1] if runs else None
-        if last and (last.state, last.fabric) == (state, fabric) and low - last.high - 1 <= hair:
+        alike = last is not None and (last.state, last.fabric) == (state, fabric)
+        if last and alike and low - last.high - 1 <= hair and size * SEEN_ALONE < part.size:
             runs[-1] = Run(last.low, low + size - 1, state, fabric, last.count + 1)
         else:
             runs.append(Run(low, low + size - 1, state, fabric, 1))

@@ -163,7 +163,7 @@ def _loopback6(place: Place) -> Iterator[Step]:
     if place.switch.loopback_v6:
         yield ledger_step(place.compiled, "loopback.v6", place.switch.key)
         yield numbers_step(place, "loopback.v6")
-    yield place.brief("underlay.addressing", f"The underlay is {place.switch.common.addressing}")
+    yield place.brief("underlay.addressing", _LINKS[place.switch.common.addressing])
 
 
 @_rule("vtep")
@@ -206,14 +206,21 @@ def _management(place: Place) -> Iterator[Step]:
 
 # What all switches share
 
+_LINKS = {
+    "ipv4": "Links are numbered with /31s",
+    "ipv6": "Links are numbered with /127s",
+    "dual": "Links are numbered with /31s and /127s",
+    "unnumbered": "Links are unnumbered",
+}
+
 _COMMON = {
     "fabric": ("fabric", "The fabric is called {value}"),
     "title": ("title", "The fabric is titled {value}"),
     "domain": ("services.domain", "The domain is {value}"),
-    "addressing": ("underlay.addressing", "The underlay is {value}"),
-    "extended_nexthop": ("underlay.addressing", "The underlay is {addressing}"),
-    "two_families": ("underlay.addressing", "The underlay is {addressing}"),
-    "unnumbered": ("underlay.addressing", "The underlay is {addressing}"),
+    "addressing": ("underlay.addressing", "{links}"),
+    "extended_nexthop": ("underlay.addressing", "{links}"),
+    "two_families": ("underlay.addressing", "{links}"),
+    "unnumbered": ("underlay.addressing", "{links}"),
     "mtu": ("underlay.mtu", "Fabric links carry {value} bytes"),
     "host_mtu": ("overlay.host_mtu", "Hosts may send {value} bytes"),
     "gateway_mac": ("overlay.gateway_mac", "Every gateway answers with {value}"),
@@ -242,7 +249,7 @@ def _common(place: Place) -> Iterator[Step]:
     path, title = _COMMON[name]
     common = place.switch.common
     words = title.format(
-        value=getattr(common, name), addressing=common.addressing, asn=place.compiled.brief.underlay.asn
+        value=getattr(common, name), links=_LINKS[common.addressing], asn=place.compiled.brief.underlay.asn
     )
     if name in _SOURCES:
         yield rule_step(*_SOURCES[name])
@@ -358,11 +365,11 @@ def _link_address(place: Place) -> Iterator[Step]:
     if link.key in place.compiled.allocation.numbers.get(use, {}):
         mine = name in ("v4", "v6")
         lower = (place.switch.key == link.spine.key) == mine
-        yield rule_step(f"This is the {'lower' if lower else 'upper'} address of the link: the spine's is the lower one, the leaf's the upper", "numbering rule")  # fmt: skip
+        yield rule_step("The spine has the lower address of a link" if lower else "The leaf has the upper address of a link", "numbering rule")  # fmt: skip
         yield ledger_step(place.compiled, use, link.key)
         yield rule_step("A point-to-point link needs two addresses", "RFC 6164" if six else "RFC 3021")
         yield numbers_step(place, use)
-    yield place.brief("underlay.addressing", f"The underlay is {addressing}")
+    yield place.brief("underlay.addressing", _LINKS[addressing])
 
 
 @_rule("fabric_ports/{port}/forced_speed")

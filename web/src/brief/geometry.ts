@@ -26,11 +26,14 @@ export interface Cloth {
 /** Lay the cloth out for a bench of this width; it grows past it when there are many spines. */
 export function layOut(weave: Weave, width: number): Cloth {
 	const longest = Math.max(8, ...weave.leaves.map((leaf) => leaf.name.length));
-	const ports = LEFT.leaf + Math.min(160, longest * 6.6) + 10;
+	const ports = LEFT.leaf + Math.min(160, longest * 7) + 10;
 	const threads = ports + 24 * 3.5 + 14;
 	const count = Math.max(1, weave.spines.length);
-	const pitch = Math.max(34, Math.min(110, (width - threads - 96) / count));
-	const spines = weave.spines.map((spine, index) => ({ spine, x: threads + pitch * (index + 0.5) }));
+	const pitch = 2 * Math.floor(Math.max(34, Math.min(110, (width - threads - 96) / count)) / 2);
+	const spines = weave.spines.map((spine, index) => ({
+		spine,
+		x: Math.round(threads + pitch * (index + 0.5)),
+	}));
 	const rows: LeafRow[] = [];
 	let y = HEAD + 20;
 	weave.leaves.forEach((leaf, index) => {

@@ -29,7 +29,7 @@ export function Prose() {
 				</Word>
 			</h1>
 			<Part title="Shape">
-				<Shape brief={brief} />
+				<Shape brief={brief} all={all} />
 			</Part>
 			<Part title="Routing">
 				<Routing brief={brief} all={all} />

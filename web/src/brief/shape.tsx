@@ -14,12 +14,11 @@ function useModels(tier: "spine" | "leaf") {
 		.map((model) => ({ value: model.id, label: `${model.maker} ${model.name}` }));
 }
 
-const around = (value: number, most: number, step = 1) =>
-	[...new Set([value - step, value, value + step, value + 2 * step, value * 2])].filter(
-		(n) => n >= 1 && n <= most,
-	);
+/** Counts worth offering: one fewer, and a few steps up. */
+const around = (value: number, most: number) =>
+	[value - 1, value, value + 1, value + 2, value + 4].filter((n) => n >= 1 && n <= most);
 
-export function Shape({ brief }: { brief: Brief }) {
+export function Shape({ brief, all }: { brief: Brief; all: boolean }) {
 	const spineModels = useModels("spine");
 	const { spines } = brief;
 	const lanes = brief.uplinks_per_spine;
@@ -54,7 +53,7 @@ export function Shape({ brief }: { brief: Brief }) {
 				/>
 				.{" "}
 				{brief.racks.map((group, index) => (
-					<Group key={group.racks} brief={brief} index={index} />
+					<Group key={group.racks} brief={brief} index={index} all={all} />
 				))}
 				{brief.racks.length > 0 && (
 					<>
@@ -76,7 +75,7 @@ export function Shape({ brief }: { brief: Brief }) {
 	);
 }
 
-function Group({ brief, index }: { brief: Brief; index: number }) {
+function Group({ brief, index, all }: { brief: Brief; index: number; all: boolean }) {
 	const leafModels = useModels("leaf");
 	const group = brief.racks[index];
 	if (!group) return null;
@@ -93,12 +92,10 @@ function Group({ brief, index }: { brief: Brief; index: number }) {
 				typed={String(count)}
 				parse={(text) => racksOf(whole(text))}
 				weighed
-				choices={[...around(count, 512), count + 4]
-					.filter((n, at, list) => list.indexOf(n) === at)
-					.map((n) => ({
-						value: n === count ? group.racks : resizeRacks(group.racks, n),
-						label: `${n} racks`,
-					}))}
+				choices={around(count, 512).map((n) => ({
+					value: n === count ? group.racks : resizeRacks(group.racks, n),
+					label: `${n} racks`,
+				}))}
 			>
 				{count}
 			</Word>{" "}
@@ -124,17 +121,6 @@ function Group({ brief, index }: { brief: Brief; index: number }) {
 			</Word>
 			{group.leaves === 2 ? " of " : " "}
 			<Word
-				path={`${path}.role`}
-				value={group.role}
-				say={(value) => `${value === "border" ? "border leaves" : "leaves"} in ${group.racks}`}
-				choices={[
-					{ value: "leaf", label: "leaves for hosts" },
-					{ value: "border", label: "border leaves" },
-				]}
-			>
-				{group.role === "border" ? "border" : "host"}
-			</Word>{" "}
-			<Word
 				path={`${path}.model`}
 				value={group.model}
 				say={(value) => `${value} in ${group.racks}`}
@@ -142,7 +128,23 @@ function Group({ brief, index }: { brief: Brief; index: number }) {
 				weighed
 			>
 				{model}
-			</Word>{" "}
+			</Word>
+			{(all || group.role === "border") && (
+				<>
+					{", for "}
+					<Word
+						path={`${path}.role`}
+						value={group.role}
+						say={(value) => `${value === "border" ? "border leaves" : "leaves"} in ${group.racks}`}
+						choices={[
+							{ value: "leaf", label: "hosts" },
+							{ value: "border", label: "the border" },
+						]}
+					>
+						{group.role === "border" ? "the border" : "hosts"}
+					</Word>
+				</>
+			)}{" "}
 			<FormWord
 				plain
 				title={`Racks ${group.racks}`}

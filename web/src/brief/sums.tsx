@@ -4,7 +4,7 @@ import { useOpenFabric } from "../ui/street";
 import { number, ratio } from "../ui/words";
 
 export function SumsBar() {
-	const { sums, brief } = useOpenFabric();
+	const { sums } = useOpenFabric();
 	return (
 		<section aria-label="Sums" className="flex justify-between gap-4 border-b border-hair pb-2">
 			<Sum
@@ -39,7 +39,7 @@ export function SumsBar() {
 			<Sum
 				value={number(growth(sums))}
 				small={growth(sums) === 1 ? "rack" : "racks"}
-				label={`room until ${brief.spines.count} spines are full`}
+				label="room till spines are full"
 			/>
 		</section>
 	);
@@ -58,7 +58,7 @@ interface SumProps {
 function Sum({ value, small, label, children }: SumProps) {
 	return (
 		<div>
-			<div className="text-[20px] leading-[1.15] font-[640] tracking-tight">
+			<div className="whitespace-nowrap text-[20px] leading-[1.15] font-[640] tracking-tight">
 				{value} <small className="text-[12px] font-[450] tracking-normal text-soft">{small}</small>
 			</div>
 			<div className="label-small whitespace-nowrap">{label}</div>

@@ -21,6 +21,7 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 	const host = useRef<HTMLDivElement>(null);
 	const view = useRef<EditorView | null>(null);
 	const [dirty, setDirty] = useState(false);
+	const [wrong, setWrong] = useState("");
 	const change = useChange(fabric.name);
 	const latest = useRef(fabric);
 	latest.current = fabric;
@@ -45,7 +46,17 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 					yaml(),
 					syntaxHighlighting(threads),
 					lintGutter(),
-					linter((editorView) => faultsOf(latest.current, editorView.state), { delay: 350 }),
+					linter(
+						async (editorView) => {
+							const found = await faultsOf(latest.current, editorView.state);
+							const first = found[0];
+							setWrong(
+								first ? `Line ${editorView.state.doc.lineAt(first.from).number}: ${first.message}` : "",
+							);
+							return found;
+						},
+						{ delay: 350 },
+					),
 					EditorView.contentAttributes.of({ "aria-label": "The brief as YAML" }),
 					EditorView.updateListener.of((update) => {
 						if (update.docChanged) setDirty(update.state.doc.toString() !== latest.current.text);
@@ -103,6 +114,11 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 					<kbd>Ctrl S</kbd> save <kbd>Esc</kbd> <kbd>T</kbd> back
 				</span>
 			</div>
+			{wrong && (
+				<p role="status" className="border-b border-l-4 border-hair border-l-madder py-1.5 pl-3 text-madder">
+					{wrong}
+				</p>
+			)}
 			<div ref={host} className="min-h-0 flex-1 overflow-hidden" />
 		</div>
 	);

@@ -109,7 +109,13 @@ function Offer({ path, value, say, choices, parse, weighed, typed, onDone }: Off
 								onClick={() => take(choice.value)}
 								className="w-full rounded-[3px] px-2 py-1 text-left hover:bg-chosen disabled:cursor-default disabled:hover:bg-transparent"
 							>
-								<span className={now ? "font-bold" : "font-[560] text-indigo"}>{choice.label}</span>
+								<span
+									className={
+										now ? "font-bold" : weight?.refusal ? "text-soft line-through" : "font-[560] text-indigo"
+									}
+								>
+									{choice.label}
+								</span>
 								{now && <span className="text-soft"> now</span>}
 								{weight && !now && <Effect option={weight} fabric={fabric} />}
 							</button>

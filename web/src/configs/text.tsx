@@ -16,6 +16,10 @@ export function FileText({ file, line, onChoose }: Props) {
 		getScrollElement: () => box.current,
 		estimateSize: () => 19,
 		overscan: 30,
+		paddingStart: 8,
+		paddingEnd: 8,
+		scrollPaddingStart: 30,
+		scrollPaddingEnd: 60,
 	});
 	useEffect(() => {
 		if (line > 0 && line <= file.lines.length) rows.scrollToIndex(line - 1, { align: "auto" });
@@ -26,7 +30,7 @@ export function FileText({ file, line, onChoose }: Props) {
 			// biome-ignore lint/a11y/noNoninteractiveTabindex: a long text is scrolled by keyboard
 			tabIndex={0}
 			aria-label={file.path}
-			className="min-h-0 flex-1 overflow-auto py-2"
+			className="min-h-0 flex-1 overflow-auto"
 		>
 			<div className="relative" style={{ height: rows.getTotalSize() }}>
 				{rows.getVirtualItems().map((row) => {

@@ -56,19 +56,23 @@ export function Grid<Row extends RowData>({ label, rows, columns, rowKey, chosen
 		getScrollElement: () => box.current,
 		estimateSize: () => 24,
 		overscan: 20,
+		scrollPaddingStart: 8,
+		scrollPaddingEnd: 40,
 	});
 	const [cell, setCell] = useState<Cell>({ row: -1, column: 0 });
 	const [anchor, setAnchor] = useState<Cell>(cell);
 	const template = columns.map((column) => `minmax(${column.width}px, ${column.width}fr)`).join(" ");
 	const wide = columns.reduce((sum, column) => sum + column.width, 0);
 
+	const height = virtual.scrollRect?.height ?? 0;
 	const found = sorted.findIndex((row) => row.id === chosen);
 	useEffect(() => {
-		if (found < 0) return;
+		if (found < 0 || height === 0) return;
 		setCell((now) => (now.row === found ? now : { row: found, column: now.column }));
 		setAnchor((now) => (now.row === found ? now : { row: found, column: now.column }));
 		virtual.scrollToIndex(found, { align: "auto" });
-	}, [found, virtual]);
+		// Its height settles after what stands above it; what is chosen must be in view then too.
+	}, [found, virtual, height]);
 
 	const goTo = (next: Cell, extend: boolean) => {
 		const to = {

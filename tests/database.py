@@ -1,3 +1,5 @@
+"""A PostgreSQL of the tests' own, and what stands on it."""
+
 from __future__ import annotations
 
 import shutil

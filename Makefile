@@ -1,0 +1,21 @@
+# make demo    start Barrio with the demo world, and print its address
+# make test    every check and every test
+# make bench   the benchmarks, as ratios to a plain baseline
+# make shots   the screenshots in docs/, from the demo world
+
+.PHONY: demo test bench shots prepare
+
+prepare:
+	@scripts/prepare.sh
+
+demo: prepare
+	@exec .venv/bin/barrio serve --demo
+
+test: prepare
+	@scripts/test.sh
+
+bench: prepare
+	@.venv/bin/python tests/bench/bench_compile.py
+
+shots: prepare
+	@.venv/bin/python scripts/shots.py

@@ -1,0 +1,14 @@
+#!/bin/sh
+# Every check and every test; stops at the first kind that fails.
+set -eu
+cd "$(dirname "$0")/.."
+.venv/bin/ruff format --check --quiet .
+.venv/bin/ruff check --quiet .
+.venv/bin/mypy
+npm --prefix web run --silent check
+if [ "$(id -u)" = 0 ]; then
+	.venv/bin/pytest "$@"
+else
+	echo "Tests boot switches in network namespaces, which needs root; asking sudo."
+	sudo .venv/bin/pytest "$@"
+fi

@@ -1,0 +1,84 @@
+"""`barrio serve` as a process: it starts, survives being killed, and leaves nothing behind."""
+
+from __future__ import annotations
+
+import signal
+import threading
+
+import httpx
+
+from tests.server import Server
+
+SMALL = "fabric: small\nspines: {count: 2}\nracks:\n  - racks: r01..r03\n"
+
+
+def test_ctrl_c_ends_every_process_and_a_second_start_finds_the_same_data(server: Server) -> None:
+    server.start("--demo")
+    with server.client() as client:
+        assert {row["name"] for row in client.get("/api/fabrics").json()} == {"marlin", "tern"}
+        before = client.get("/api/fabrics/marlin/bundle.tar.gz").content
+    assert len(server.processes()) > 1, "the server and its PostgreSQL"
+    assert server.end(signal.SIGINT) == 0
+    assert server.wait_until_gone() == []
+    server.start("--demo")
+    with server.client() as client:
+        assert client.get("/api/fabrics/marlin/bundle.tar.gz").content == before, "the same bytes after a restart"
+
+
+def test_kill_9_in_the_middle_of_saves_loses_no_earlier_state(server: Server) -> None:
+    server.start()
+    with server.client() as client:
+        assert client.post("/api/fabrics", json={"text": SMALL}).status_code == 201
+    for _ in range(4):
+        acknowledged, stop = _save_until_killed(server)
+        assert server.end(signal.SIGKILL) == -signal.SIGKILL
+        stop.set()
+        assert server.wait_until_gone() == [], "PostgreSQL ends with the server, even a killed one"
+        server.start()
+        with server.client() as client:
+            fabric = client.get("/api/fabrics/small").json()
+            assert fabric["version"] in (acknowledged[-1][0], acknowledged[-1][0] + 1)
+            if fabric["version"] == acknowledged[-1][0]:
+                assert fabric["brief"]["spines"]["count"] == acknowledged[-1][1]
+            switches = client.get("/api/fabrics/small/switches").json()
+            assert len(switches) == fabric["sums"]["switches"] == 6 + fabric["brief"]["spines"]["count"]
+            entries = client.get("/api/pools/loopbacks/entries").json()
+            assert sum(entry["state"] == "held" for entry in entries) == len(switches)
+
+
+def _save_until_killed(server: Server) -> tuple[list[tuple[int, int]], threading.Event]:
+    """Edit without pause until the server is gone; returns what was acknowledged once a few saves are through."""
+    acknowledged: list[tuple[int, int]] = []
+    enough, stop = threading.Event(), threading.Event()
+
+    def work() -> None:
+        with httpx.Client(base_url=server.address, timeout=10) as client:
+            version = client.get("/api/fabrics/small").json()["version"]
+            while not stop.is_set():
+                count = 2 + version % 5
+                body = {"version": version, "edits": [["spines.count", count]], "note": f"{count} spines"}
+                try:
+                    answer = client.post("/api/fabrics/small/edits", json=body)
+                except httpx.HTTPError:
+                    return
+                version = answer.json()["version"]
+                acknowledged.append((version, count))
+                if len(acknowledged) >= 5:
+                    enough.set()
+
+    threading.Thread(target=work, daemon=True).start()
+    assert enough.wait(30)
+    return acknowledged, stop
+
+
+def test_a_taken_port_is_said_plainly(server: Server) -> None:
+    server.start()
+    port = server.address.rsplit(":", 1)[1]
+    other = Server(server.folder.parent / "other")
+    try:
+        other.start("--port", port)
+    except AssertionError as said:
+        assert f"Port {port} on 127.0.0.1 is taken" in str(said)
+    else:
+        raise AssertionError("two servers on one port")
+    assert other.wait_until_gone() == []
