@@ -3,27 +3,20 @@ import { useCallback } from "react";
 import { useSearchParams } from "react-router";
 import { useWeave } from "../api/queries";
 import { useKey } from "../ui/keys";
+import { usePlace } from "../ui/place";
 import { ScreenKeys, useOpenFabric } from "../ui/street";
 import { BriefMargin } from "./margin";
 import { Prose } from "./prose";
 import { SumsBar } from "./sums";
 import { BriefText } from "./text";
-import { type Choice, WeavePicture } from "./weave";
+import { WeavePicture } from "./weave";
 
 export function BriefScreen() {
 	const fabric = useOpenFabric();
+	const [chosen, choose] = usePlace("spine", "leaf");
 	const [search, setSearch] = useSearchParams();
 	const weave = useWeave(fabric.name, fabric.version).data;
 	const asText = search.has("text");
-	const chosen: Choice = { spine: search.get("spine") ?? undefined, leaf: search.get("leaf") ?? undefined };
-	const choose = useCallback(
-		(choice: Choice) =>
-			setSearch(
-				Object.entries(choice).filter((pair): pair is [string, string] => Boolean(pair[1])),
-				{ replace: true },
-			),
-		[setSearch],
-	);
 	const flip = useCallback(
 		(event?: KeyboardEvent) => {
 			event?.preventDefault();

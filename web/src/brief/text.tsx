@@ -9,6 +9,7 @@ import { tags } from "@lezer/highlight";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { client, type Fabric, Failure, got } from "../api/client";
 import { useChange } from "../api/edits";
+import { useNotices } from "../ui/notices";
 
 const threads = HighlightStyle.define([
 	{ tag: [tags.propertyName, tags.definition(tags.propertyName)], color: "var(--indigo)" },
@@ -25,12 +26,22 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 	const change = useChange(fabric.name);
 	const latest = useRef(fabric);
 	latest.current = fabric;
+	/** The version that the text being edited was made from. */
+	const base = useRef(fabric.version);
+	const { tell } = useNotices();
+	const outdated = dirty && base.current !== fabric.version;
 
 	const save = useCallback(() => {
 		const text = view.current?.state.doc.toString();
-		if (text !== undefined && text !== latest.current.text) change.mutate({ kind: "text", text });
+		if (text === undefined || text === latest.current.text) return true;
+		if (base.current !== latest.current.version)
+			tell({
+				tone: "changed",
+				text: "Your text was made from an older draft, so it was not saved over the newer one. Take the newer text, then make your change in it.",
+			});
+		else change.mutate({ kind: "text", text });
 		return true;
-	}, [change.mutate]);
+	}, [change.mutate, tell]);
 
 	useEffect(() => {
 		if (!host.current) return;
@@ -79,10 +90,16 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 	// A newer text replaces what is shown, unless someone is in the middle of typing here.
 	useEffect(() => {
 		const editor = view.current;
-		if (editor && !dirty && editor.state.doc.toString() !== fabric.text)
-			editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: fabric.text } });
-		if (editor && editor.state.doc.toString() === fabric.text) setDirty(false);
-	}, [fabric.text, dirty]);
+		if (!editor) return;
+		if (!dirty && editor.state.doc.toString() !== fabric.text) replace(editor, fabric.text);
+		if (editor.state.doc.toString() !== fabric.text) return;
+		base.current = fabric.version;
+		setDirty(false);
+	}, [fabric.text, fabric.version, dirty]);
+
+	const takeNewer = () => {
+		if (view.current) replace(view.current, fabric.text);
+	};
 
 	useEffect(() => {
 		const editor = view.current;
@@ -98,7 +115,14 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 		<div className="flex min-h-0 flex-1 flex-col">
 			<div className="flex items-center gap-5 border-b border-hair pb-2">
 				<h1 className="text-[17px] font-bold">{fabric.name}.yaml</h1>
-				<span className="text-soft">{dirty ? "not saved yet" : "as saved"}</span>
+				<span className="text-soft">
+					{outdated ? "made from an older draft" : dirty ? "not saved yet" : "as saved"}
+				</span>
+				{outdated && (
+					<button type="button" className="button-plain" onClick={takeNewer}>
+						Take the newer text
+					</button>
+				)}
 				<button
 					type="button"
 					className="button-main ml-auto"
@@ -122,6 +146,10 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 			<div ref={host} className="min-h-0 flex-1 overflow-hidden" />
 		</div>
 	);
+}
+
+function replace(editor: EditorView, text: string) {
+	editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: text } });
 }
 
 function leave(editor: EditorView): boolean {

@@ -1,10 +1,10 @@
 /** The cabling plan: a row per cable, the fronts it is plugged into, and why it is there. */
 import { useMemo, useState } from "react";
-import { useSearchParams } from "react-router";
 import type { CableRow } from "../api/client";
 import { useCables } from "../api/queries";
 import { download } from "../ui/download";
 import { type Column, Grid } from "../ui/grid";
+import { usePlace } from "../ui/place";
 import { ScreenKeys, useOpenFabric } from "../ui/street";
 import { counted } from "../ui/words";
 import { CableMargin } from "./margin";
@@ -39,10 +39,10 @@ const COLUMNS: Column<CableRow>[] = [
 
 export function CablingScreen() {
 	const fabric = useOpenFabric();
-	const [search, setSearch] = useSearchParams();
+	const [place, goTo] = usePlace("cable");
 	const [words, setWords] = useState("");
 	const cables = useCables(fabric.name, fabric.version).data;
-	const label = search.get("cable") ?? "";
+	const label = place.cable ?? "";
 	const shown = useMemo(() => {
 		const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
 		return (cables ?? []).filter((cable) => {
@@ -88,15 +88,11 @@ export function CablingScreen() {
 						columns={COLUMNS}
 						rowKey={(row) => row.label}
 						chosen={label}
-						onChoose={(row) => setSearch({ cable: row.label }, { replace: true })}
+						onChoose={(row) => goTo({ cable: row.label })}
 					/>
 				)}
 			</main>
-			<CableMargin
-				cable={chosen}
-				cables={cables ?? []}
-				onOpen={(one) => setSearch({ cable: one }, { replace: true })}
-			/>
+			<CableMargin cable={chosen} cables={cables ?? []} onOpen={(one) => goTo({ cable: one })} />
 			<ScreenKeys
 				keys={[
 					["← ↑ ↓ →", "move through the cells"],

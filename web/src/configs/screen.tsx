@@ -1,8 +1,9 @@
 /** Configurations: every switch, its files, and why each line is there. */
 import { useCallback, useEffect } from "react";
-import { useNavigate, useParams, useSearchParams } from "react-router";
+import { useNavigate, useParams } from "react-router";
 import { useFile, useFiles, useSwitches } from "../api/queries";
 import { useKey } from "../ui/keys";
+import { usePlace } from "../ui/place";
 import { ScreenKeys, useOpenFabric } from "../ui/street";
 import { FileTabs } from "./files";
 import { LineMargin } from "./margin";
@@ -12,13 +13,13 @@ import { FileText } from "./text";
 export function ConfigsScreen() {
 	const fabric = useOpenFabric();
 	const { target = "" } = useParams();
-	const [search, setSearch] = useSearchParams();
+	const [place, goTo] = usePlace("file", "line");
 	const navigate = useNavigate();
 	const switches = useSwitches(fabric.name, fabric.version).data ?? [];
 	const current = switches.find((one) => one.name === target);
 	const files = useFiles(fabric.name, fabric.version, current?.name ?? "").data ?? [];
-	const file = files.find((one) => one.path === search.get("file"))?.path ?? files[0]?.path ?? "";
-	const line = Number(search.get("line") ?? 0);
+	const file = files.find((one) => one.path === place.file)?.path ?? files[0]?.path ?? "";
+	const line = Number(place.line ?? 0);
 	const text = useFile(fabric.name, fabric.version, current?.name ?? "", file).data;
 
 	const open = useCallback(
@@ -30,10 +31,7 @@ export function ConfigsScreen() {
 		if (!current && first) navigate(`/f/${fabric.name}/configs/${first.name}`, { replace: true });
 	}, [current, first, fabric.name, navigate]);
 
-	const choose = useCallback(
-		(next: number) => setSearch({ file, line: String(next) }, { replace: true }),
-		[file, setSearch],
-	);
+	const choose = useCallback((next: number) => goTo({ file, line: String(next) }), [file, goTo]);
 	const step = (by: number) => () => {
 		const count = text?.lines.length ?? 0;
 		if (count) choose(Math.max(1, Math.min(count, line + by)));
@@ -57,7 +55,7 @@ export function ConfigsScreen() {
 						<span className="truncate text-soft">
 							rack {current.rack}, U{current.unit} · {current.model}
 						</span>
-						<FileTabs files={files} current={file} onOpen={(path) => setSearch({ file: path })} />
+						<FileTabs files={files} current={file} onOpen={(path) => goTo({ file: path })} />
 					</div>
 				)}
 				{text && <FileText file={text} line={line} onChoose={choose} />}

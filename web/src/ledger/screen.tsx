@@ -1,9 +1,9 @@
 /** The ledger: every pool as a strip of what is taken and free, and the entries of one pool with their reasons. */
 import { useState } from "react";
-import { useSearchParams } from "react-router";
 import type { Entry } from "../api/client";
 import { useEntries, usePools } from "../api/queries";
 import { type Column, Grid } from "../ui/grid";
+import { usePlace } from "../ui/place";
 import { ScreenKeys, useOpenFabric } from "../ui/street";
 import { counted, day } from "../ui/words";
 import { Lens } from "./lens";
@@ -29,11 +29,11 @@ const COLUMNS: Column<Entry>[] = [
 
 export function LedgerScreen() {
 	const fabric = useOpenFabric();
-	const [search, setSearch] = useSearchParams();
+	const [place, goTo] = usePlace("pool", "number");
 	const [words, setWords] = useState("");
 	const ranges = usePools().data ?? [];
-	const pool = search.get("pool") ?? fabric.numbers[0]?.pool ?? ranges[0]?.pool ?? "";
-	const number = search.get("number") ?? "";
+	const pool = place.pool ?? fabric.numbers[0]?.pool ?? ranges[0]?.pool ?? "";
+	const number = place.number ?? "";
 	const entries = useEntries(pool).data ?? [];
 	const wanted = words.trim().toLowerCase();
 	const shown = entries.filter((entry) =>
@@ -43,12 +43,7 @@ export function LedgerScreen() {
 	return (
 		<>
 			<main className="flex min-w-0 flex-1 flex-col px-5 pt-3.5">
-				<PoolStrips
-					ranges={ranges}
-					fabric={fabric}
-					current={pool}
-					onOpen={(name) => setSearch({ pool: name })}
-				/>
+				<PoolStrips ranges={ranges} fabric={fabric} current={pool} onOpen={(name) => goTo({ pool: name })} />
 				<section
 					aria-label={`Pool ${pool}`}
 					className="flex min-h-0 flex-1 flex-col border-t border-hair pt-3"
@@ -72,7 +67,7 @@ export function LedgerScreen() {
 								key={`${pool} ${range.range}`}
 								range={range}
 								chosen={chosen?.number}
-								onNumber={(text) => setSearch({ pool, number: text }, { replace: true })}
+								onNumber={(text) => goTo({ pool, number: text })}
 							/>
 						))}
 					<Grid
@@ -81,7 +76,7 @@ export function LedgerScreen() {
 						columns={COLUMNS}
 						rowKey={(row) => String(row.id)}
 						chosen={chosen ? String(chosen.id) : ""}
-						onChoose={(row) => setSearch({ pool, number: row.number }, { replace: true })}
+						onChoose={(row) => goTo({ pool, number: row.number })}
 					/>
 				</section>
 			</main>

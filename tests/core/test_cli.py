@@ -1,0 +1,97 @@
+"""The command line: exit codes, ledger files, and whole bundles or none."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import tarfile
+from pathlib import Path
+
+import pytest
+from typer.testing import CliRunner
+
+from barrio.cli.main import app
+from tests.conftest import EXAMPLES
+
+MARLIN, TERN = EXAMPLES
+run = CliRunner()
+
+
+def barrio(*words: object, code: int = 0) -> str:
+    done = run.invoke(app, [str(word) for word in words])
+    assert done.exit_code == code, done.output
+    return done.output
+
+
+def bytes_of(folder: Path) -> dict[str, bytes]:
+    return {str(path.relative_to(folder)): path.read_bytes() for path in sorted(folder.rglob("*")) if path.is_file()}
+
+
+def test_a_build_writes_what_its_manifest_says_and_building_again_changes_nothing(tmp_path: Path) -> None:
+    ledger = tmp_path / "ledger.json"
+    barrio("build", MARLIN, "--out", tmp_path / "out", "--ledger", ledger)
+    files, kept = bytes_of(tmp_path / "out"), ledger.read_bytes()
+    manifest = json.loads(files["manifest.json"])
+    assert {path: hashlib.sha256(files[path]).hexdigest() for path in manifest["sha256"]} == manifest["sha256"]
+    again = barrio("build", MARLIN, "--out", tmp_path / "out", "--ledger", ledger)
+    assert "0 numbers new" in again
+    assert bytes_of(tmp_path / "out") == files and ledger.read_bytes() == kept
+    barrio("build", MARLIN, "--out", tmp_path / "out.tar.gz", "--ledger", ledger)
+    with tarfile.open(tmp_path / "out.tar.gz") as archive:
+        assert set(archive.getnames()) == set(files)
+
+
+def test_a_ledger_file_keeps_numbers_through_changes_and_apart_between_fabrics(tmp_path: Path) -> None:
+    ledger = tmp_path / "ledger.json"
+    barrio("build", MARLIN, "--out", tmp_path / "marlin", "--ledger", ledger)
+    barrio("build", TERN, "--out", tmp_path / "tern", "--ledger", ledger)
+    held = {name: book["held"] for name, book in json.loads(ledger.read_text())["fabrics"].items()}
+    for use in ("loopback.v4", "asn", "vni"):
+        assert not {tuple(v) for v in held["marlin"][use].values()} & {tuple(v) for v in held["tern"][use].values()}
+    smaller = tmp_path / "smaller.yaml"
+    smaller.write_text(MARLIN.read_text().replace("r01..r12\n    leaves", "r01..r03, r05..r12\n    leaves"))
+    barrio("build", smaller, "--out", tmp_path / "marlin", "--ledger", ledger, code=0)
+    assert "leaf/r04/a" in json.loads(ledger.read_text())["fabrics"]["marlin"]["resting"]["loopback.v4"]
+    barrio("build", MARLIN, "--out", tmp_path / "marlin", "--ledger", ledger)
+    assert json.loads(ledger.read_text())["fabrics"]["marlin"]["held"] == held["marlin"]
+
+
+def test_check_exits_0_when_all_is_well_1_with_findings_and_2_when_refused(tmp_path: Path) -> None:
+    assert "208 cables" in barrio("check", MARLIN)
+    brief = tmp_path / "b.yaml"
+    brief.write_text("fabric: x\nspines: {count: 1}\nracks:\n  - racks: r01\n")
+    assert "[spines.single]" in barrio("check", brief, code=1)
+    brief.write_text("fabric: x\nspines:\n  count: four\n")
+    assert f"{brief}:3: spines.count must be a whole number" in barrio("check", brief, code=2)
+
+
+@pytest.mark.parametrize(
+    ("content", "says"),
+    [
+        (b"# " + b"x" * 5_000_000, "5.0 MB"), (b"\xff\xfe", "not UTF-8"), (b"", "list of fields"),
+        (b"fabric: x\nsegments:\n  a: {v4: 10.0.0.1/24}\n", ":3: segments.a.v4"),
+    ],
+)  # fmt: skip
+def test_a_bad_file_is_refused_in_words(tmp_path: Path, content: bytes, says: str) -> None:
+    brief = tmp_path / "b.yaml"
+    brief.write_bytes(content)
+    assert says in barrio("check", brief, code=2)
+    assert says in barrio("build", brief, "--out", tmp_path / "out", code=2)
+    assert not (tmp_path / "out").exists()
+
+
+def test_what_is_not_ours_is_never_written_over(tmp_path: Path) -> None:
+    (tmp_path / "letters").mkdir()
+    (tmp_path / "letters" / "dear.txt").write_text("keep me")
+    assert "holds no earlier bundle" in barrio("build", TERN, "--out", tmp_path / "letters", code=3)
+    assert [path.name for path in (tmp_path / "letters").iterdir()] == ["dear.txt"]
+    damaged = tmp_path / "ledger.json"
+    for content in (
+        "{",
+        "[]",
+        '{"format": "barrio-ledger/1", "pools": {}, "fabrics": {"tern": {"held": {"asn": [1]}}}}',
+    ):
+        damaged.write_text(content)
+        barrio("build", TERN, "--out", tmp_path / "out", "--ledger", damaged, code=2)
+        assert damaged.read_text() == content and not (tmp_path / "out").exists()
+    barrio("check", tmp_path / "absent.yaml", code=2)
