@@ -42,6 +42,7 @@ def page(browser: Browser, server: Server) -> Iterator[Page]:
 def claim_accessible(page: Page) -> None:
     """axe finds no serious or critical fault on the page as it is now."""
     page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(250)
     page.evaluate(AXE.read_text())
     found = page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})")
     serious = [

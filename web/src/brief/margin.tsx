@@ -92,9 +92,9 @@ function Printed({ fabric, crossing }: { fabric: string; crossing: Crossing }) {
 			<div className="label-small mt-1 mb-1">Printed on {counted(crossing.printed_on.length, "line")}</div>
 			<ul className="mono">
 				{crossing.printed_on.map(({ switch: device, file, line }) => (
-					<li key={`${device} ${file} ${line}`} className="truncate">
+					<li key={`${device} ${file} ${line}`} className="truncate leading-6">
 						<Link
-							className="hover:text-indigo"
+							className="inline-block min-h-6 hover:text-indigo"
 							to={`/f/${fabric}/configs/${device}?file=${file}&line=${line}`}
 						>
 							{device} {file.split("/").at(-1)} : {line}

@@ -83,6 +83,8 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 			}),
 		});
 		view.current = editor;
+		// What scrolls can be reached by keyboard.
+		editor.scrollDOM.tabIndex = 0;
 		editor.focus();
 		return () => editor.destroy();
 	}, [save]);

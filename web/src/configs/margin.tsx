@@ -55,7 +55,7 @@ function SameOn({ fabric, file, names }: { fabric: string; file: string; names: 
 				{names.slice(0, 12).map((name) => (
 					<Link
 						key={name}
-						className="mr-2 inline-block hover:text-indigo"
+						className="mr-2 inline-block min-h-6 min-w-6 hover:text-indigo"
 						to={`/f/${fabric}/configs/${name}?file=${file}`}
 					>
 						{name}

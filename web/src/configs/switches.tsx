@@ -56,7 +56,7 @@ export function SwitchList({ switches, current, onOpen }: Props) {
 										type="button"
 										aria-current={one.name === current ? "page" : undefined}
 										onClick={() => onOpen(one.name)}
-										className={`mono flex w-full items-center gap-2 py-[2.5px] pr-4 pl-5 text-left hover:text-indigo ${one.name === current ? "bg-raised font-bold text-indigo shadow-[inset_3px_0_var(--indigo)]" : ""}`}
+										className={`mono flex w-full items-center gap-2 min-h-6 py-[2px] pr-4 pl-5 text-left hover:text-indigo ${one.name === current ? "bg-raised font-bold text-indigo shadow-[inset_3px_0_var(--indigo)]" : ""}`}
 									>
 										<span
 											aria-hidden="true"

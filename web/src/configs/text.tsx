@@ -42,7 +42,6 @@ export function FileText({ file, line, onChoose }: Props) {
 							key={row.key}
 							type="button"
 							tabIndex={-1}
-							aria-label={`Line ${number}: ${content.text}`}
 							onClick={() => onChoose(number)}
 							style={{ transform: `translateY(${row.start}px)` }}
 							className={`absolute top-0 left-0 flex h-[19px] w-full text-left font-mono text-[12.2px] leading-[19px] whitespace-pre hover:bg-raised ${number === line ? "bg-chosen shadow-[inset_3px_0_var(--indigo)]" : ""}`}

@@ -27,7 +27,7 @@ export function PoolStrips({ ranges, fabric, current, onOpen }: Props) {
 							type="button"
 							aria-pressed={range.pool === current}
 							onClick={() => onOpen(range.pool)}
-							className={`grid w-full grid-cols-[130px_180px_1fr_225px] items-center gap-3 rounded-[2px] px-2 py-[3px] text-left hover:bg-raised ${range.pool === current ? "bg-chosen" : ""}`}
+							className={`grid w-full grid-cols-[130px_180px_1fr_225px] min-h-6 items-center gap-3 rounded-[2px] px-2 py-[3px] text-left hover:bg-raised ${range.pool === current ? "bg-chosen" : ""}`}
 						>
 							<span className={`truncate font-semibold ${range.pool === current ? "text-indigo" : ""}`}>
 								{sorted[index - 1]?.pool === range.pool ? "" : range.pool}

@@ -19,7 +19,7 @@ export function Chain({ steps }: { steps: Step[] }) {
 function Where({ step }: { step: Step }) {
 	const { fabric } = useParams();
 	const { line, pool, number } = step.facts;
-	const className = "block text-[11.8px] text-soft";
+	const className = "block min-h-6 text-[11.8px] text-soft";
 	if (step.kind === "brief" && line)
 		return (
 			<Link className={`${className} hover:text-indigo`} to={`/f/${fabric}/brief?text=1&line=${line}`}>

@@ -40,7 +40,7 @@ export function Margin({ width = 272, children }: { width?: number; children: Re
 		>
 			<button
 				type="button"
-				className="absolute top-3 right-3 px-1 text-soft hover:text-indigo"
+				className="absolute top-3 right-3 h-6 w-6 text-soft hover:text-indigo"
 				aria-label="Fold the margin (M)"
 				onClick={() => setFolded(true)}
 			>
