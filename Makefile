@@ -18,4 +18,4 @@ bench: prepare
 	@.venv/bin/python tests/bench/bench_compile.py
 
 shots: prepare
-	@.venv/bin/python scripts/shots.py
+	@PYTHONPATH=. .venv/bin/python scripts/shots.py

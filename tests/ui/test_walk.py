@@ -62,7 +62,13 @@ def test_from_nothing_to_a_bundle(page: Page, server: Server) -> None:
     with zipfile.ZipFile(io.BytesIO(Path(saved.value.path()).read_bytes())) as bundle:
         manifest = json.loads(bundle.read("manifest.json"))
         assert manifest["counts"]["switches"] == 12 and manifest["counts"]["cables"] == 32
-        shown = page.get_by_label("etc/frr/frr.conf").get_by_role("button", name="router bgp").locator("span").nth(1).inner_text()
+        shown = (
+            page.get_by_label("etc/frr/frr.conf")
+            .get_by_role("button", name="router bgp")
+            .locator("span")
+            .nth(1)
+            .inner_text()
+        )
         assert shown in bundle.read("switches/leaf-r02a/etc/frr/frr.conf").decode()
 
     page.get_by_role("link", name="Brief").click()

@@ -1,0 +1,72 @@
+"""Refresh the screenshots in docs/ from the demo world: `make shots`."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from tests.server import Server
+from tests.ui.conftest import CHROMIUM
+
+DOCS = Path(__file__).parent.parent / "docs" / "screenshots"
+
+
+def brief(page: Page) -> None:
+    page.goto("/f/marlin/brief?spine=spine-3&leaf=leaf-r07b")
+    page.get_by_label("Because").get_by_text("RFC 3021").wait_for()
+
+
+def word(page: Page) -> None:
+    page.goto("/f/marlin/brief")
+    page.get_by_role("button", name="12", exact=True).click()
+    page.get_by_role("button", name="13 racks").click()
+    page.get_by_label("Last change").get_by_text("2 new switches").wait_for()
+    page.get_by_role("button", name="4", exact=True).first.click()
+    page.get_by_text("5 spines").wait_for()
+
+
+def text(page: Page) -> None:
+    page.goto("/f/marlin/brief?text=1&line=22")
+
+
+def ledger(page: Page) -> None:
+    page.goto("/f/marlin/ledger?pool=halls-p2p&number=10.61.0.216%2F31")
+    page.get_by_label("Because").get_by_text("RFC 3021").wait_for()
+
+
+def configs(page: Page) -> None:
+    page.goto("/f/marlin/configs/leaf-r07b?file=etc/frr/frr.conf&line=22")
+    page.get_by_label("Because").get_by_text("RFC 4271").first.wait_for()
+
+
+def cabling(page: Page) -> None:
+    page.goto("/f/marlin/cabling?cable=M-0109")
+    page.get_by_label("Because").get_by_text("TIA-606").wait_for()
+
+
+def fabrics(page: Page) -> None:
+    page.goto("/")
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory(prefix="barrio-shots-") as folder, sync_playwright() as playwright:
+        Path(folder).chmod(0o755)
+        server = Server(Path(folder) / "data")
+        server.start("--demo")
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        for view in (fabrics, brief, text, ledger, configs, cabling, word):
+            page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=server.address)
+            view(page)
+            page.wait_for_load_state("networkidle")
+            page.wait_for_timeout(400)
+            page.screenshot(path=DOCS / f"{view.__name__}.png")
+            page.close()
+        browser.close()
+        server.end()
+        server.wait_until_gone()
+
+
+if __name__ == "__main__":
+    main()
