@@ -136,7 +136,8 @@ class Fabrics:
                 "insert into fabrics (name, title, cable_prefix, version) values (%s, %s, %s, 0)",
                 [brief.fabric, brief.title, f"new fabric {brief.fabric}"],
             )
-            self._store(connection, document, None, note, None, 0)
+            compiled = self._store(connection, document, None, note, None)
+        self._remember(brief.fabric, 1, compiled)
         return self.draft(brief.fabric)
 
     def save(self, name: str, seen: int, change: Callable[[str], str], note: str) -> Draft:
@@ -154,8 +155,10 @@ class Fabrics:
                     "fabric",
                     document.lines.get("fabric", 0),
                 )
-            if document.text != before.document.text:
-                self._store(connection, document, head, note, self.compiled(before), seen)
+            if document.text == before.document.text:
+                return before
+            compiled = self._store(connection, document, head, note, self.compiled(before))
+        self._remember(name, seen + 1, compiled)
         return self.draft(name)
 
     def preview(self, name: str, change: Callable[[str], str]) -> Compiled:
@@ -185,8 +188,9 @@ class Fabrics:
             if row is None:
                 raise refuse("history.end", nothing)
             revision, text = row
-            self._draw(connection, read(text), self.compiled(before), seen)
+            compiled = self._draw(connection, read(text), self.compiled(before))
             connection.execute("update fabrics set head = %s where name = %s", [revision, name])
+        self._remember(name, seen + 1, compiled)
         return self.draft(name)
 
     def history(self, name: str) -> list[Revision]:
@@ -215,9 +219,8 @@ class Fabrics:
         parent: int | None,
         note: str,
         before: Compiled | None,
-        seen: int,
-    ) -> None:
-        compiled = self._draw(connection, document, before, seen)
+    ) -> Compiled:
+        compiled = self._draw(connection, document, before)
         brief = document.brief
         fresh = _fresh(before, compiled) if before else []
         row = connection.execute(
@@ -226,8 +229,9 @@ class Fabrics:
         ).fetchone()
         assert row is not None
         connection.execute("update fabrics set head = %s where name = %s", [row[0], brief.fabric])
+        return compiled
 
-    def _draw(self, connection: ledger.Connection, document: Document, before: Compiled | None, seen: int) -> Compiled:
+    def _draw(self, connection: ledger.Connection, document: Document, before: Compiled | None) -> Compiled:
         """Compile with the ledger as it is, write the numbers, and step the version."""
         brief = document.brief
         book, resting_ids = ledger.load(connection, brief.fabric)

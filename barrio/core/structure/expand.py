@@ -7,6 +7,7 @@ crossing.
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from dataclasses import dataclass
 
@@ -82,7 +83,7 @@ def expand(brief: Brief, catalogue: Catalogue) -> Structure:
     leaves = _leaves(brief, groups, start=len(spines))
     faults += _names_used_twice(spines + leaves) + _names_of_nothing(brief, spines + leaves)
     faults += _ports(brief, spine_type, groups, len(leaves))
-    faults += _segments(brief)
+    faults += _segments(brief) + _device_names(brief, spines + leaves)
     if faults:
         raise Refused(faults)
     return Structure(spines, leaves, _links(brief, spines, leaves))
@@ -226,6 +227,23 @@ def _ports(
 
 def _uplinks(count: int) -> str:
     return "uplink" if count == 1 else "uplinks"
+
+
+def _device_names(brief: Brief, switches: tuple[Switch, ...]) -> list[Fault]:
+    """VRFs and the management port are devices on the switch; their names must be no other device's."""
+    kinds = {switch.type.id: switch.type for switch in switches}.values()
+    ports = {port for kind in kinds for group in kind.groups for port in group.ports}
+    taken = {"lo", "mgmt", "bridge", "default", "all"} | ports
+    faults = []
+    for name, path in [(name, f"vrfs.{name}") for name in brief.vrfs] + [
+        (brief.management.interface, "management.interface")
+    ]:
+        clash = name in taken or re.fullmatch(r"(vlan|vni)\d+", name)
+        if clash or (path.startswith("vrfs.") and name == brief.management.interface):
+            faults.append(
+                Fault("name.device", f"{name} is the name of another device on the switch. Choose another.", path)
+            )
+    return faults
 
 
 def _segments(brief: Brief) -> list[Fault]:

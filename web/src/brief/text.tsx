@@ -21,13 +21,14 @@ const threads = HighlightStyle.define([
 export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: number; onClose: () => void }) {
 	const host = useRef<HTMLDivElement>(null);
 	const view = useRef<EditorView | null>(null);
-	const [dirty, setDirty] = useState(false);
+	const [kept] = useState(() => unsaved(fabric.name));
+	const [dirty, setDirty] = useState(kept !== null && kept.text !== fabric.text);
 	const [wrong, setWrong] = useState("");
 	const change = useChange(fabric.name);
 	const latest = useRef(fabric);
 	latest.current = fabric;
 	/** The version that the text being edited was made from. */
-	const base = useRef(fabric.version);
+	const base = useRef(kept?.version ?? fabric.version);
 	const { tell } = useNotices();
 	const outdated = dirty && base.current !== fabric.version;
 
@@ -48,7 +49,7 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 		const editor = new EditorView({
 			parent: host.current,
 			state: EditorState.create({
-				doc: latest.current.text,
+				doc: unsaved(latest.current.name)?.text ?? latest.current.text,
 				extensions: [
 					lineNumbers(),
 					history(),
@@ -70,7 +71,11 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 					),
 					EditorView.contentAttributes.of({ "aria-label": "The brief as YAML" }),
 					EditorView.updateListener.of((update) => {
-						if (update.docChanged) setDirty(update.state.doc.toString() !== latest.current.text);
+						if (!update.docChanged) return;
+						const text = update.state.doc.toString();
+						const { name, text: saved } = latest.current;
+						setDirty(text !== saved);
+						keep(name, text === saved ? null : { version: base.current, text });
 					}),
 					keymap.of([
 						{ key: "Mod-s", run: save },
@@ -86,7 +91,11 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 		// What scrolls can be reached by keyboard.
 		editor.scrollDOM.tabIndex = 0;
 		editor.focus();
-		return () => editor.destroy();
+		// A draft saves by itself: what was typed is kept when one turns to something else.
+		return () => {
+			save();
+			editor.destroy();
+		};
 	}, [save]);
 
 	// A newer text replaces what is shown, unless someone is in the middle of typing here.
@@ -96,8 +105,9 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 		if (!dirty && editor.state.doc.toString() !== fabric.text) replace(editor, fabric.text);
 		if (editor.state.doc.toString() !== fabric.text) return;
 		base.current = fabric.version;
+		keep(fabric.name, null);
 		setDirty(false);
-	}, [fabric.text, fabric.version, dirty]);
+	}, [fabric.name, fabric.text, fabric.version, dirty]);
 
 	const takeNewer = () => {
 		if (view.current) replace(view.current, fabric.text);
@@ -148,6 +158,22 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 			<div ref={host} className="min-h-0 flex-1 overflow-hidden" />
 		</div>
 	);
+}
+
+interface Unsaved {
+	version: number;
+	text: string;
+}
+
+/** Text that was typed and not saved, kept in this tab until it is saved or dropped. */
+function unsaved(name: string): Unsaved | null {
+	const text = sessionStorage.getItem(`text of ${name}`);
+	return text ? (JSON.parse(text) as Unsaved) : null;
+}
+
+function keep(name: string, text: Unsaved | null): void {
+	if (text) sessionStorage.setItem(`text of ${name}`, JSON.stringify(text));
+	else sessionStorage.removeItem(`text of ${name}`);
 }
 
 function replace(editor: EditorView, text: string) {
