@@ -69,14 +69,22 @@ export function draw(
 	context.beginPath();
 	context.rect(0, HEAD, view.width, view.height - HEAD);
 	context.clip();
-	context.translate(-view.scrollX, -view.scrollY);
+	context.translate(0, -view.scrollY);
 	const rows = cloth.rows.filter(
 		(row) => row.y > view.scrollY + HEAD - ROW && row.y < view.scrollY + view.height + ROW,
 	);
+	// Names stay in view at the left; the threads scroll under them.
+	context.save();
+	context.beginPath();
+	context.rect(cloth.left.threads - 4, view.scrollY, view.width, view.height);
+	context.clip();
+	context.translate(-view.scrollX, 0);
 	warp(context, cloth, view, marks, paint);
 	for (const row of rows) weft(context, cloth, row, weave.lanes, marks, paint, hatch);
-	for (const row of rows) labels(context, cloth, row, marks, paint, hatch);
+	for (const row of rows) numbers(context, cloth, row, marks, paint, hatch);
 	outline(context, cloth, marks, paint);
+	context.restore();
+	for (const row of rows) labels(context, cloth, row, marks, paint);
 	context.restore();
 	heads(context, cloth, view, marks, paint);
 }
@@ -144,26 +152,16 @@ function weft(
 	});
 }
 
-function labels(
-	context: CanvasRenderingContext2D,
-	cloth: Cloth,
-	row: LeafRow,
-	marks: Marks,
-	paint: Paint,
-	hatch: CanvasPattern | string,
-) {
+function labels(context: CanvasRenderingContext2D, cloth: Cloth, row: LeafRow, marks: Marks, paint: Paint) {
 	const { leaf, y } = row;
 	const fresh = marks.fresh.has(leaf.key);
 	context.textAlign = "left";
 	if (row.firstOfRack) {
 		const tall = row.rackRows * ROW;
 		context.fillStyle = fresh ? paint.weldInk : paint.ink;
-		context.font = `${fresh ? 700 : 560} 12.5px ${SANS}`;
-		context.fillText(
-			leaf.rack.length > 5 ? `${leaf.rack.slice(0, 4)}…` : leaf.rack,
-			cloth.left.rack,
-			y + (tall - ROW) / 2 + 4,
-		);
+		context.font = `${fresh ? 700 : 560} ${leaf.rack.length > 4 ? 10.5 : 12.5}px ${SANS}`;
+		const rack = leaf.rack.length > 6 ? `${leaf.rack.slice(0, 5)}…` : leaf.rack;
+		context.fillText(rack, cloth.left.rack, y + (tall - ROW) / 2 + 4);
 		context.fillStyle = fresh ? paint.weld : paint.hair;
 		context.fillRect(cloth.left.bar - 1, y - 6, 2.4, tall - 5);
 	}
@@ -177,10 +175,21 @@ function labels(
 		context.fillStyle = port < used * 24 ? paint.woad : paint.empty;
 		context.fillRect(cloth.left.ports + port * 3.5, y - 3.5, 2.6, 7);
 	}
-	context.fillStyle = chosen ? paint.indigo : paint.soft;
+}
+
+function numbers(
+	context: CanvasRenderingContext2D,
+	cloth: Cloth,
+	{ leaf, y }: LeafRow,
+	marks: Marks,
+	paint: Paint,
+	hatch: CanvasPattern | string,
+) {
+	context.textAlign = "left";
+	context.fillStyle = marks.chosen.leaf === leaf.name ? paint.indigo : paint.soft;
 	context.font = `440 11px ${MONO}`;
 	context.fillText(String(leaf.asn), cloth.asn, y + 4);
-	if (fresh) {
+	if (marks.fresh.has(leaf.key)) {
 		context.fillStyle = hatch;
 		context.fillRect(cloth.asn + 72, y - 4, 8, 8);
 	}
@@ -209,6 +218,10 @@ function heads(context: CanvasRenderingContext2D, cloth: Cloth, view: View, mark
 	context.clip();
 	context.fillStyle = paint.paper;
 	context.fillRect(0, 0, view.width, HEAD);
+	context.save();
+	context.beginPath();
+	context.rect(cloth.left.threads - 4, 0, view.width, HEAD);
+	context.clip();
 	context.translate(-view.scrollX, 0);
 	const roomy = cloth.pitch >= 76;
 	for (const { spine, x } of cloth.spines) {
@@ -233,10 +246,14 @@ function heads(context: CanvasRenderingContext2D, cloth: Cloth, view: View, mark
 	context.textAlign = "left";
 	context.fillStyle = paint.soft;
 	context.font = `450 10.8px ${SANS}`;
+	context.fillText("ASN", cloth.asn, HEAD - 6);
+	context.restore();
+	context.textAlign = "left";
+	context.fillStyle = paint.soft;
+	context.font = `450 10.8px ${SANS}`;
 	context.fillText("rack", cloth.left.rack, HEAD - 6);
 	context.fillText("leaf", cloth.left.leaf, HEAD - 6);
 	context.fillText("host ports", cloth.left.ports, HEAD - 6);
-	context.fillText("ASN", cloth.asn, HEAD - 6);
 	context.restore();
 }
 

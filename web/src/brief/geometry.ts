@@ -47,12 +47,19 @@ export function layOut(weave: Weave, width: number): Cloth {
 	return { spines, rows, left: { ...LEFT, ports, threads }, width: asn + 82, height: y + 8, pitch, asn };
 }
 
-/** What is at a place: a crossing, a spine's head, a leaf's label, or nothing. */
-export function at(cloth: Cloth, x: number, y: number, headY: number): { spine?: string; leaf?: string } {
-	const column = cloth.spines.find((thread) => Math.abs(thread.x - x) <= cloth.pitch / 2)?.spine.name;
-	if (headY <= HEAD) return column && x > cloth.left.threads ? { spine: column } : {};
-	const row = cloth.rows.find((one) => Math.abs(one.y - y) <= ROW / 2)?.leaf.name;
+/** What is at a place of the bench: a crossing, a spine's head, a leaf's label, or nothing. */
+export function at(
+	cloth: Cloth,
+	x: number,
+	y: number,
+	scroll: { x: number; y: number },
+): { spine?: string; leaf?: string } {
+	const acrossThreads = x + scroll.x;
+	const column = cloth.spines.find((thread) => Math.abs(thread.x - acrossThreads) <= cloth.pitch / 2)?.spine
+		.name;
+	if (y <= HEAD) return column && x > cloth.left.threads ? { spine: column } : {};
+	const row = cloth.rows.find((one) => Math.abs(one.y - y - scroll.y) <= ROW / 2)?.leaf.name;
 	if (!row) return {};
-	if (x < cloth.left.threads || x > cloth.asn - 6) return { leaf: row };
+	if (x < cloth.left.threads || acrossThreads > cloth.asn - 6) return { leaf: row };
 	return column ? { spine: column, leaf: row } : { leaf: row };
 }

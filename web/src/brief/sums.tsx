@@ -39,7 +39,7 @@ export function SumsBar() {
 			<Sum
 				value={number(growth(sums))}
 				small={growth(sums) === 1 ? "rack" : "racks"}
-				label="room till spines are full"
+				label="room on the spines"
 			/>
 		</section>
 	);

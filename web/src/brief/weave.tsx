@@ -57,12 +57,20 @@ export function WeavePicture({ weave, chosen, onChoose }: Props) {
 		return () => removeEventListener("themechange", paintNow);
 	}, [paintNow]);
 
+	// What the address says is chosen must be in view when the screen opens.
+	const opened = useRef(false);
+	useEffect(() => {
+		if (opened.current || !chosen.leaf) return;
+		opened.current = true;
+		requestAnimationFrame(() => reveal(frame.current, cloth, chosen));
+	}, [cloth, chosen]);
+
 	const find = (event: React.MouseEvent): Choice => {
 		const box = frame.current;
 		const rectangle = canvas.current?.getBoundingClientRect();
 		if (!box || !rectangle) return {};
-		const y = event.clientY - rectangle.top;
-		return at(cloth, event.clientX - rectangle.left + box.scrollLeft, y + box.scrollTop, y);
+		const scroll = { x: box.scrollLeft, y: box.scrollTop };
+		return at(cloth, event.clientX - rectangle.left, event.clientY - rectangle.top, scroll);
 	};
 
 	return (
@@ -125,6 +133,7 @@ function reveal(box: HTMLDivElement | null, cloth: Cloth, choice: Choice) {
 	if (row.y - ROW < box.scrollTop + HEAD) box.scrollTop = row.y - HEAD - 2 * ROW;
 	if (row.y + ROW > box.scrollTop + box.clientHeight) box.scrollTop = row.y + 2 * ROW - box.clientHeight;
 	const x = cloth.spines.find((one) => one.spine.name === choice.spine)?.x ?? 0;
-	if (x - 30 < box.scrollLeft || x + 30 > box.scrollLeft + box.clientWidth)
-		box.scrollLeft = x - box.clientWidth / 2;
+	const left = x - cloth.left.threads;
+	if (left < box.scrollLeft || x + 30 > box.scrollLeft + box.clientWidth)
+		box.scrollLeft = x - (box.clientWidth + cloth.left.threads) / 2;
 }
