@@ -12,6 +12,7 @@ import shutil
 import signal
 import subprocess
 import tempfile
+import time
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from itertools import count
@@ -19,6 +20,7 @@ from pathlib import Path
 from types import TracebackType
 
 from barrio.core import Compiled
+from barrio.core.model.switch import SegmentModel
 from barrio.core.structure.expand import Switch
 from barrio.rehearsal.kernel import LeftOut, lacks, rehearsable
 
@@ -37,10 +39,16 @@ class Node:
     left_out: tuple[LeftOut, ...] = ()
     processes: list[subprocess.Popen[bytes]] = field(default_factory=list)
 
+    @property
+    def within(self) -> list[str]:
+        """The words before a command that run it on the switch: in its namespace, under its host name."""
+        named = ["unshare", "--uts", "sh", "-c", 'hostname "$0" && exec "$@"', self.switch.name]
+        return ["ip", "netns", "exec", self.namespace, *named]
+
     def run(self, *command: str, check: bool = True) -> str:
         """The output of a command in the switch's namespace."""
         done = subprocess.run(
-            ["ip", "netns", "exec", self.namespace, *command],
+            [*self.within, *command],
             capture_output=True,
             text=True,
             check=False,
@@ -57,12 +65,40 @@ class Node:
         return self.run("lldpcli", "-u", str(self.folder / "lldpd.socket"), "-f", "json0", "show", "neighbors")
 
 
+@dataclass(frozen=True)
+class Host:
+    """A machine on a segment, in a namespace of its own."""
+
+    namespace: str
+
+    def ping(self, target: str, size: int = 56) -> bool:
+        """Whether a packet of this payload reaches the target unfragmented, and its answer comes back."""
+        command = [
+            "ip",
+            "netns",
+            "exec",
+            self.namespace,
+            "ping",
+            "-M",
+            "do",
+            "-s",
+            str(size),
+            "-c",
+            "1",
+            "-W",
+            "2",
+            target,
+        ]
+        return subprocess.run(command, capture_output=True, check=False).returncode == 0
+
+
 class Lab:
     """Use as a context manager: entering boots the fabric, leaving takes it down."""
 
     def __init__(self, compiled: Compiled) -> None:
         self.compiled = compiled
         self.missing = lacks()
+        self.hosts: list[Host] = []
         self.folder = Path(tempfile.mkdtemp(prefix="barrio-lab-"))
         self.folder.chmod(0o755)
         stem = f"barrio{os.getpid()}-{next(_serial)}-"
@@ -70,6 +106,43 @@ class Lab:
             switch.key: Node(switch, f"{stem}{switch.index}", self.folder / switch.name)
             for switch in compiled.structure.switches
         }
+
+    def open_segment(self, label: str) -> None:
+        """Bring up a segment on every leaf that has it, with a plain bridge of its own.
+
+        It stands in for the VLAN-aware bridge where the kernel has none; names, VNI, tunnel address and MTU are the
+        model's, and everything the routing daemons do is the same.
+        """
+        for key, model in self.compiled.models.items():
+            for segment in model.segments:
+                if segment.label == label:
+                    self._stand_in(self.nodes[key], segment, str(model.vtep), model.common.host_mtu)
+
+    def _stand_in(self, node: Node, segment: SegmentModel, vtep: str, mtu: int) -> None:
+        bridge = f"br{segment.vlan}"
+        node.run("ip", "link", "add", bridge, "type", "bridge")
+        tunnel = f"{segment.vxlan} type vxlan id {segment.vni} local {vtep} dstport 4789 nolearning"
+        node.run("ip", "link", "add", *tunnel.split())
+        node.run("ip", "link", "set", segment.vxlan, "master", bridge, "mtu", str(mtu), "up")
+        node.run("ip", "link", "set", bridge, "mtu", str(mtu), "up")
+        reason = f"a plain bridge carries segment {segment.label} in its place"
+        node.left_out += (LeftOut(f"VLAN {segment.vlan} of the bridge", reason),)
+
+    def plug_host(self, leaf: str, vlan: int, address: str, mtu: int) -> Host:
+        """A host with this address (with its length) on a leaf's segment, opened before."""
+        node = self.node(leaf)
+        number = len(self.hosts)
+        host = Host(f"{node.namespace}-h{number}")
+        self.hosts.append(host)
+        inner, outer = f"bh{os.getpid() % 100000}i{number}", f"host{number}"
+        _ip("netns", "add", host.namespace)
+        _ip("link", "add", inner, "type", "veth", "peer", "name", f"{inner}o")
+        _ip("link", "set", f"{inner}o", "netns", node.namespace, "name", outer)
+        _ip("link", "set", inner, "netns", host.namespace, "name", "eth0")
+        node.run("ip", "link", "set", outer, "master", f"br{vlan}", "mtu", str(mtu), "up")
+        for words in (f"link set eth0 mtu {mtu} up", f"addr add {address} dev eth0"):
+            _ip("-n", host.namespace, *words.split())
+        return host
 
     def node(self, name: str) -> Node:
         return next(node for node in self.nodes.values() if name in (node.switch.name, node.switch.key))
@@ -160,7 +233,7 @@ class Lab:
     def _start(self, node: Node, *command: str) -> None:
         with (node.folder / "daemons.log").open("ab") as log:
             process = subprocess.Popen(
-                ["ip", "netns", "exec", node.namespace, *command],
+                [*node.within, *command],
                 stdout=log,
                 stderr=log,
                 stdin=subprocess.DEVNULL,
@@ -178,8 +251,8 @@ class Lab:
             except subprocess.TimeoutExpired:
                 _signal(process, signal.SIGKILL)
                 process.wait()
-        for node in self.nodes.values():
-            subprocess.run(["ip", "netns", "del", node.namespace], capture_output=True, check=False)
+        for namespace in [node.namespace for node in self.nodes.values()] + [host.namespace for host in self.hosts]:
+            subprocess.run(["ip", "netns", "del", namespace], capture_output=True, check=False)
         shutil.rmtree(self.folder, ignore_errors=True)
 
 
@@ -198,8 +271,6 @@ def _ip(*arguments: str) -> None:
 
 
 def _wait_for(path: Path, otherwise: str, seconds: float = 15) -> None:
-    import time
-
     until = time.monotonic() + seconds
     while not path.exists():
         if time.monotonic() > until:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
@@ -59,6 +60,22 @@ def lldp_neighbours(node: Node) -> frozenset[tuple[str, str, str]]:
             name = interface["chassis"][0]["name"][0]["value"]
             heard.add((interface["name"], name, interface["port"][0]["id"][0]["value"]))
     return frozenset(heard)
+
+
+def changes_on_reload(node: Node) -> list[str]:
+    """The lines that loading the switch's own frr.conf once more would change, by FRRouting's own comparison."""
+    run, config = str(node.folder / "run"), node.folder / "etc/frr"
+    folders = ["--vty_socket", run, "--rundir", run, "--confdir", str(config), "--bindir", "/usr/bin"]
+    out = node.run("/usr/lib/frr/frr-reload.py", "--test", *folders, str(config / "frr.conf"))
+    return [line for line in out.splitlines() if line.strip() and not re.match(r"Lines To|=+$", line)]
+
+
+def evpn_next_hops(node: Node, vni: int) -> frozenset[str]:
+    """The tunnel ends to which a switch floods a VNI, as EVPN told it."""
+    found = json.loads(node.vtysh(f"show evpn vni {vni} json"))
+    # FRRouting 8.4 lists the addresses under the name of their count.
+    ends = found.get("numRemoteVteps", [])
+    return frozenset(ends if isinstance(ends, list) else [])
 
 
 def wait_until(holds: Callable[[], bool], seconds: float) -> bool:

@@ -86,12 +86,22 @@ def test_the_file_that_is_shown_is_the_file_in_the_bundle(marlin: TestClient) ->
 
 
 def test_a_line_answers_why_and_where_else_it_stands(marlin: TestClient) -> None:
-    ask = {"path": "etc/frr/frr.conf", "line": 15}
+    lines = marlin.get("/api/fabrics/marlin/switches/leaf-r07b/file", params={"path": "etc/frr/frr.conf"}).json()[
+        "lines"
+    ]
+    texts = [line["text"] for line in lines]
+    ask = {
+        "path": "etc/frr/frr.conf",
+        "line": next(n for n, text in enumerate(texts, 1) if text.startswith("router bgp ")),
+    }
     reason = marlin.get("/api/fabrics/marlin/switches/leaf-r07b/because", params=ask).json()
     assert reason["text"].startswith("router bgp ")
     ledger = next(step for value in reason["values"] for step in value["steps"] if step["kind"] == "ledger")
     assert ledger["facts"]["key"] == "leaf/r07/b" and reason["same_on"] == []
-    common = marlin.get("/api/fabrics/marlin/switches/leaf-r07b/because", params=ask | {"line": 5}).json()
+    common = marlin.get(
+        "/api/fabrics/marlin/switches/leaf-r07b/because",
+        params=ask | {"line": texts.index("log syslog informational") + 1},
+    ).json()
     assert len(common["same_on"]) == 23
     for wrong in ({"line": 0}, {"line": 9999}, {"path": "etc/passwd"}, {"path": "../../secret"}):
         assert marlin.get("/api/fabrics/marlin/switches/leaf-r07b/because", params=ask | wrong).status_code == 404

@@ -11,6 +11,8 @@ from barrio.core.brief.document import read
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.questions import (
     bfd_up,
+    changes_on_reload,
+    evpn_next_hops,
     lldp_neighbours,
     paths_to,
     pings,
@@ -130,6 +132,33 @@ def test_what_is_not_rehearsed_is_named_and_nothing_else_is_missing(lab: Lab) ->
         assert all(entry.reason for entry in node.left_out)
 
 
+def claim_nothing_changes_on_reload(lab: Lab) -> None:
+    for node in lab.nodes.values():
+        assert changes_on_reload(node) == [], node.switch.name
+
+
+def test_loading_the_same_file_again_would_change_nothing(lab: Lab) -> None:
+    claim_nothing_changes_on_reload(lab)
+
+
+def test_two_hosts_in_one_segment_on_different_leaves_reach_each_other_at_full_size(lab: Lab) -> None:
+    """EVPN tells every leaf the tunnel ends of the others, past the spines; frames of the hosts' MTU pass."""
+    models = lab.compiled.models
+    leaves = [node for node in lab.nodes.values() if not node.switch.is_spine]
+    lab.open_segment("cold-store")
+    segment = next(part for part in models["leaf/t01/a"].segments if part.label == "cold-store")
+    for node in leaves:
+        others = frozenset(str(models[other.switch.key].vtep) for other in leaves if other is not node)
+        wait_until(lambda node=node, others=others: evpn_next_hops(node, segment.vni) == others, 30)
+        assert evpn_next_hops(node, segment.vni) == others
+    mtu = lab.compiled.brief.overlay.host_mtu
+    one = lab.plug_host("leaf-t01", segment.vlan, "10.72.0.11/24", mtu)
+    lab.plug_host("leaf-t04", segment.vlan, "10.72.0.14/24", mtu)
+    assert wait_until(lambda: one.ping("10.72.0.14"), 20)
+    assert one.ping("10.72.0.14", mtu - 28)
+    assert not one.ping("10.72.0.14", mtu - 27), "a larger one does not"
+
+
 @pytest.mark.parametrize(
     ("addressing", "asn", "leaves", "lanes"),
     [("ipv4", "per-leaf", 1, 2), ("ipv6", "per-leaf", 1, 1), ("dual", "per-pair", 2, 1)],
@@ -139,3 +168,4 @@ def test_every_other_kind_of_underlay_boots_too(addressing: str, asn: str, leave
     with Lab(compile(read(brief).brief)) as running:
         claim_sessions_as_planned(running)
         claim_every_leaf_reaches_every_other(running)
+        claim_nothing_changes_on_reload(running)

@@ -96,6 +96,8 @@ _CONDITIONS = [
     (r"has_v6|gateway_v6", "it has an IPv6 prefix", "it has no IPv6 prefix"),
     (r"port\.v4", "the link has an IPv4 /31", "the link has no IPv4 /31"),
     (r"port\.v6", "the link has an IPv6 /127", "the link has no IPv6 /127"),
+    (r"bfd_multiplier", "it differs from FRRouting's own 3", "it is FRRouting's own 3"),
+    (r"bfd_interval", "it differs from FRRouting's own 300 ms", "it is FRRouting's own 300 ms"),
     (r"forced_speed", "the other end is slower than this port", "both ends run at the port's own speed"),
     (r"common\.users", "the brief names who may sign in", "the brief names nobody"),
 ]

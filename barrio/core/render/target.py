@@ -40,6 +40,7 @@ LINUX_FRR = Target(
         FileKind("etc/frr/frr.conf", "frr.conf.j2", "routing"),
         FileKind("etc/network/interfaces", "interfaces.j2", "interfaces"),
         FileKind("etc/frr/daemons", "daemons.j2", "routing"),
+        FileKind("etc/frr/vtysh.conf", "vtysh.conf.j2", "routing"),
         FileKind("etc/hostname", "hostname.j2", "system"),
         FileKind("etc/hosts", "hosts.j2", "system"),
         FileKind("etc/lldpd.d/fabric.conf", "lldpd.conf.j2", "system"),
