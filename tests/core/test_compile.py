@@ -8,6 +8,7 @@ import importlib
 import io
 import json
 import pkgutil
+import re
 import tarfile
 import zipfile
 from pathlib import Path
@@ -19,6 +20,7 @@ from hypothesis import given, settings
 import barrio.core
 from barrio.core import Refused, because, compile
 from barrio.core.because import of_line, of_number, of_value
+from barrio.core.because.lines import of_traced
 from barrio.core.brief.document import MOST_BYTES, Document, locate, read, set_value
 from barrio.core.brief.model import Brief
 from barrio.core.bundle import as_tar_gz, as_zip, bundle_files
@@ -86,6 +88,23 @@ def test_every_template_line_of_an_example_is_the_line_it_says() -> None:
             first = (line.text[: line.spans[0].start] if line.spans else line.text).split(" ")[0]
             source = (folder / line.template).read_text().splitlines()[line.template_line - 1]
             assert first in source, (path, line)
+
+
+PUNCTUATION = re.compile(r"\s*(!|exit.*|end|\\}|)")
+
+
+@pytest.mark.parametrize("name", ["marlin", "tern"])
+def test_every_line_of_every_file_says_why_it_is_there(name: str) -> None:
+    """A line that prints no value has a reason in its template; only punctuation has none."""
+    document, compiled = _example(name)
+    mute = set()
+    for key in ("spine/1", compiled.structure.leaves[0].key):
+        for path in compiled.files(key):
+            for line in trace(compiled.models[key], path):
+                steps = of_traced(document, compiled, line).steps
+                if not line.spans and not PUNCTUATION.fullmatch(line.text) and not any(s.kind == "rule" for s in steps):
+                    mute.add((line.template, line.template_line, line.text))
+    assert mute == set()
 
 
 def test_every_number_and_cable_has_a_chain() -> None:

@@ -6,12 +6,12 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from barrio.core.because.chain import Step
+from barrio.core.because.chain import Step, rule_step
 from barrio.core.because.values import of_value
 from barrio.core.brief.document import Document
 from barrio.core.compile import Compiled
 from barrio.core.render.engine import files_of
-from barrio.core.render.trace import Condition, TracedLine, trace
+from barrio.core.render.trace import Condition, TracedLine, trace, why
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +31,11 @@ def of_line(document: Document, compiled: Compiled, switch: str, file: str, numb
     lines = trace(compiled.models[found.key], file)
     if not 1 <= number <= len(lines):
         raise KeyError(f"{file}:{number}")
-    line = lines[number - 1]
+    return of_traced(document, compiled, lines[number - 1])
+
+
+def of_traced(document: Document, compiled: Compiled, line: TracedLine) -> LineReason:
+    """The reasons for a line that was traced before."""
     steps = [
         Step(
             "template",
@@ -40,6 +44,9 @@ def of_line(document: Document, compiled: Compiled, switch: str, file: str, numb
             {"template": line.template, "line": line.template_line},
         )
     ]
+    reason = why(line.template, line.template_line)
+    if reason:
+        steps.append(rule_step(reason[0], reason[1] or "template"))
     for condition in reversed(line.conditions):
         steps.extend(_condition(document, compiled, condition))
     values = []

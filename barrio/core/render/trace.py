@@ -8,6 +8,7 @@ text left is what the fast path prints; a test holds both equal.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass, is_dataclass
 from functools import cache
@@ -207,6 +208,32 @@ def _mark_value(value: object) -> object:
             return f"{value.path}"
         return f"{_VALUE}{value.path}{_STOP}{value.raw}{_VALUE_END}"
     return value
+
+
+_WHY = re.compile(r"\s*\{# why: (.*?)(?: \| (.*?))? #\}")
+_PARAGRAPH_ENDS = re.compile(r"\s*(!?|exit.*|\{% end.*|\{% else %\})")
+
+
+def why(template: str, line: int, target: Target = LINUX_FRR) -> tuple[str, str] | None:
+    """The reason that a template gives for one of its lines, and its source: `{# why: reason | source #}`.
+
+    Such a comment stands above a line and holds for the paragraph that it begins.
+    """
+    lines = _sources(target, template)
+    for above in range(line - 2, -1, -1):
+        found = _WHY.fullmatch(lines[above])
+        if found:
+            return found[1], found[2] or ""
+        if _PARAGRAPH_ENDS.fullmatch(lines[above]):
+            return None
+    return None
+
+
+@cache
+def _sources(target: Target, template: str) -> list[str]:
+    loaded = environment(target)
+    assert loaded.loader is not None
+    return loaded.loader.get_source(loaded, template)[0].split("\n")
 
 
 @cache
