@@ -18,7 +18,15 @@ from ruamel.yaml import YAML
 from ruamel.yaml.comments import CommentedMap, CommentedSeq
 from ruamel.yaml.constructor import DuplicateKeyError
 from ruamel.yaml.error import MarkedYAMLError, YAMLError
-from ruamel.yaml.events import AliasEvent, MappingStartEvent, NodeEvent, SequenceStartEvent
+from ruamel.yaml.events import (
+    AliasEvent,
+    MappingEndEvent,
+    MappingStartEvent,
+    NodeEvent,
+    ScalarEvent,
+    SequenceEndEvent,
+    SequenceStartEvent,
+)
 
 from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault, Refused, refuse
@@ -148,21 +156,30 @@ def _load(text: str) -> CommentedMap:
 
 
 def _guard(text: str) -> None:
-    depth = 0
+    """Refuse what a brief has no use for, and what could cost or confuse, before anything is built."""
+    # For each open collection: whether the next node in it is a key (None inside a list).
+    awaits_key: list[bool | None] = []
     for event in _yaml().parse(text):
-        mark = event.start_mark
-        if isinstance(event, AliasEvent) or (isinstance(event, NodeEvent) and event.anchor):
-            raise refuse(
-                "yaml.anchor",
-                "A brief may not use anchors or aliases. Write the value out.",
-                line=mark.line + 1,
-            )
+        line = event.start_mark.line + 1
+        if isinstance(event, MappingEndEvent | SequenceEndEvent):
+            awaits_key.pop()
+            continue
+        if not isinstance(event, NodeEvent):
+            continue
+        if isinstance(event, AliasEvent) or event.anchor:
+            raise refuse("yaml.anchor", "A brief may not use anchors or aliases. Write the value out.", line=line)
+        merge = isinstance(event, ScalarEvent) and event.value == "<<" and not event.style
+        if getattr(event, "tag", None) or merge:
+            raise refuse("yaml.tag", "A brief may not use tags or merge keys. Write the value out.", line=line)
+        is_key = bool(awaits_key and awaits_key[-1])
+        if awaits_key and awaits_key[-1] is not None:
+            awaits_key[-1] = not is_key
         if isinstance(event, MappingStartEvent | SequenceStartEvent):
-            depth += 1
-            if depth > MOST_DEPTH:
-                raise refuse("yaml.depth", f"This is nested more than {MOST_DEPTH} deep.", line=mark.line + 1)
-        elif type(event).__name__ in ("MappingEndEvent", "SequenceEndEvent"):
-            depth -= 1
+            if is_key:
+                raise refuse("yaml.key", "The name of a field is a plain word. Write “name: value”.", line=line)
+            awaits_key.append(True if isinstance(event, MappingStartEvent) else None)
+            if len(awaits_key) > MOST_DEPTH:
+                raise refuse("yaml.depth", f"This is nested more than {MOST_DEPTH} deep.", line=line)
 
 
 def _slip(code: str, message: str, error: MarkedYAMLError) -> Refused:

@@ -1,0 +1,232 @@
+"""What a fabric's files say, read back independently of the code that wrote them."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from collections import Counter, defaultdict
+from ipaddress import IPv4Network, ip_address, ip_interface
+from typing import Any
+
+import pytest
+from hypothesis import given, settings
+
+from barrio.core import Compiled, compile
+from barrio.core.brief.document import read
+from barrio.core.brief.model import Brief
+from barrio.core.bundle import CABLING_COLUMNS, cabling_csv, numbers_csv
+from barrio.core.catalogue.made import MADE
+from barrio.core.structure.expand import expand
+from barrio.core.sums import add_up, effect
+from tests.conftest import EXAMPLES, briefs
+
+FRR, INTERFACES = "etc/frr/frr.conf", "etc/network/interfaces"
+
+
+def stanzas(text: str) -> dict[str, dict[str, list[str]]]:
+    """An interfaces file as device → attribute → values, by its own small grammar."""
+    devices: dict[str, dict[str, list[str]]] = {}
+    for line in text.splitlines():
+        words = line.split()
+        if line.startswith("iface "):
+            current = devices[words[1]] = defaultdict(list)
+        elif line.startswith("    "):
+            current[words[0]].append(" ".join(words[1:]))
+    return devices
+
+
+def neighbours(text: str) -> dict[str, tuple[int, str]]:
+    """The sessions of an frr.conf: neighbour → (its ASN, its description)."""
+    asns = {found[1]: int(found[2]) for found in re.finditer(r"^ neighbor (\S+) remote-as (\d+)$", text, re.M)}
+    told = {found[1]: found[2] for found in re.finditer(r"^ neighbor (\S+) description (.+)$", text, re.M)}
+    return {name: (asn, told[name]) for name, asn in asns.items()}
+
+
+def own_asn(text: str) -> int:
+    found = re.search(r"^router bgp (\d+)$", text, re.M)
+    assert found
+    return int(found[1])
+
+
+@settings(max_examples=25)
+@given(data=briefs())
+def test_both_ends_of_every_session_name_each_other(data: dict[str, Any]) -> None:
+    """Read from the files alone: addresses, ASNs and descriptions of the two ends fit."""
+    compiled = compile(Brief.model_validate(data))
+    devices = {key: stanzas(compiled.files(key)[INTERFACES]) for key in compiled.models}
+    texts = {key: compiled.files(key)[FRR] for key in compiled.models}
+    owner = {
+        str(ip_interface(address).ip): (key, device)
+        for key, found in devices.items()
+        for device, attributes in found.items()
+        for address in attributes.get("address", [])
+        if device not in ("lo", "mgmt")
+    }
+    by_name = {model.name: key for key, model in compiled.models.items()}
+    links = 0
+    for key, text in texts.items():
+        for neighbour, (asn, description) in neighbours(text).items():
+            peer_name, peer_port = description.split()
+            peer = by_name[peer_name]
+            assert asn == own_asn(texts[peer])
+            if data["underlay"]["addressing"] == "unnumbered":
+                assert neighbour in devices[key]
+            else:
+                assert owner[neighbour] == (peer, peer_port), "the neighbour's address stands on the port that is named"
+            links += 1
+    families = 2 if data["underlay"]["addressing"] == "dual" else 1
+    assert links == 2 * len(compiled.ends) * families
+
+
+@settings(max_examples=25)
+@given(data=briefs())
+def test_every_link_is_one_subnet_of_two_addresses_and_one_mtu(data: dict[str, Any]) -> None:
+    compiled = compile(Brief.model_validate(data))
+    subnets: dict[Any, list[str]] = defaultdict(list)
+    for key, model in compiled.models.items():
+        devices = stanzas(compiled.files(key)[INTERFACES])
+        for port in model.fabric_ports:
+            assert devices[port.label]["mtu"] == [str(compiled.brief.underlay.mtu)]
+            for address in devices[port.label].get("address", []):
+                subnets[ip_interface(address).network].append(str(ip_interface(address).ip))
+    for subnet, addresses in subnets.items():
+        assert subnet.prefixlen in (31, 127)
+        assert sorted(map(ip_address, addresses), key=int) == [subnet[0], subnet[1]]
+
+
+@settings(max_examples=25)
+@given(data=briefs())
+def test_what_must_be_unique_is_and_what_must_be_shared_is(data: dict[str, Any]) -> None:
+    """Router ids and tunnel ends differ; route targets and gateways of a segment are the same on every leaf."""
+    compiled = compile(Brief.model_validate(data))
+    models = list(compiled.models.values())
+    everyone = [model.router_id for model in models] + [model.vtep for model in models if model.vtep]
+    everyone += [model.management.ip for model in models]
+    assert len(set(everyone)) == len(everyone)
+    distinguishers = [part.rd for model in models for part in (*model.segments, *model.vrfs)]
+    assert len(set(distinguishers)) == len(distinguishers)
+    shared: dict[str, set[tuple[object, ...]]] = defaultdict(set)
+    for model in models:
+        for part in model.segments:
+            shared[part.label].add((part.vlan, part.vni, part.route_target, part.gateway_v4, part.gateway_v6))
+    assert all(len(said) == 1 for said in shared.values())
+    vlans = [next(iter(said))[0] for said in shared.values()]
+    assert len(set(vlans)) == len(vlans)
+    spines = {model.asn for model in models if not model.is_leaf}
+    leaves = Counter(model.asn for model in models if model.is_leaf)
+    assert len(spines) == 1 and not spines & set(leaves)
+    most = 2 if data["underlay"]["asn"] == "per-pair" else 1
+    assert max(leaves.values()) <= most
+
+
+@settings(max_examples=25)
+@given(data=briefs())
+def test_every_device_that_a_file_speaks_of_is_there(data: dict[str, Any]) -> None:
+    """Bridge ports, VRFs and raw devices exist; each VLAN of the bridge has its tunnel; each tunnel its VNI in BGP."""
+    compiled = compile(Brief.model_validate(data))
+    for key, model in compiled.models.items():
+        devices = stanzas(compiled.files(key)[INTERFACES])
+        names = set(devices)
+        bridge = devices.get("bridge", {})
+        assert set(" ".join(bridge.get("bridge-ports", [])).split()) <= names
+        for attributes in devices.values():
+            assert set(attributes.get("vrf", [])) | set(attributes.get("vlan-raw-device", [])) <= names
+        vids = set(" ".join(bridge.get("bridge-vids", [])).split())
+        tunnels = {name: attributes for name, attributes in devices.items() if "vxlan-id" in attributes}
+        assert {attributes["bridge-access"][0] for attributes in tunnels.values()} == vids
+        assert all(attributes["vxlan-local-tunnelip"] == [str(model.vtep)] for attributes in tunnels.values())
+        told = set(re.findall(r"^ +vni (\d+)$", compiled.files(key)[FRR], re.M))
+        assert told == {attributes["vxlan-id"][0] for attributes in tunnels.values()}
+        assert len(names) == len(
+            [line for line in compiled.files(key)[INTERFACES].splitlines() if line.startswith("iface ")]
+        )
+
+
+@settings(max_examples=25)
+@given(data=briefs())
+def test_a_vrf_is_on_a_leaf_just_when_a_segment_of_it_is(data: dict[str, Any]) -> None:
+    compiled = compile(Brief.model_validate(data))
+    for model in compiled.models.values():
+        assert {vrf.label for vrf in model.vrfs} == {part.vrf for part in model.segments if part.vrf}
+        assert model.is_leaf or not (model.segments or model.host_ports)
+
+
+@settings(max_examples=25)
+@given(data=briefs())
+def test_sums_equal_what_counting_the_model_gives(data: dict[str, Any]) -> None:
+    compiled = compile(Brief.model_validate(data))
+    sums = add_up(compiled.brief, compiled.structure)
+    used = Counter(end.link.spine.key for end in compiled.ends)
+    assert set(used.values()) <= {sums.spine_ports_used}
+    assert sums.host_ports == sum(len(model.host_ports) for model in compiled.models.values())
+    assert sums.cables == len(compiled.ends) and sums.switches == len(compiled.models)
+    worst = 0.0
+    for leaf in compiled.structure.leaves:
+        up = sum(end.link.speed for end in compiled.ends if end.link.leaf is leaf)
+        worst = max(worst, leaf.type.host_bandwidth() / up)
+    assert sums.oversubscription == pytest.approx(worst)
+    assert sums.spine_ports_used + sums.grows_by_leaves * compiled.brief.uplinks_per_spine <= sums.spine_ports
+
+
+@pytest.mark.parametrize(("spines", "leaves"), [(1, 1), (2, 4), (4, 26), (8, 32)])
+def test_a_folded_clos_has_spines_times_leaves_times_lanes_links(spines: int, leaves: int) -> None:
+    for lanes in (1, 2):
+        data = {
+            "fabric": "clos",
+            "spines": {"count": spines, "model": "lonja-s64"},
+            "racks": [{"racks": f"r01..r{leaves:02d}", "leaves": 1, "model": "lonja-t64"}],
+            "uplinks_per_spine": lanes,
+        }
+        structure = expand(Brief.model_validate(data), MADE)
+        assert len(structure.links) == spines * leaves * lanes
+        assert len({link.key for link in structure.links}) == len(structure.links)
+
+
+def test_the_effect_of_a_change_counts_what_came_and_went() -> None:
+    text = next(path for path in EXAMPLES if path.stem == "tern").read_text()
+    before = compile(read(text).brief)
+    after = compile(read(text.replace("t01..t04", "t01..t03, t06..t07")).brief)
+    counts = effect(before, after)
+    assert (counts["switches_added"], counts["switches_removed"]) == (2, 1)
+    assert counts["switches_changed"] >= 2, "both spines"
+
+
+def example(name: str) -> Compiled:
+    return compile(read(next(path for path in EXAMPLES if path.stem == name).read_text()).brief)
+
+
+@pytest.mark.parametrize("name", ["marlin", "tern"])
+def test_the_cabling_sheet_reads_back_as_the_plan(name: str) -> None:
+    compiled = example(name)
+    rows = list(csv.DictReader(io.StringIO(cabling_csv(compiled), newline="")))
+    assert tuple(rows[0]) == CABLING_COLUMNS and len(rows) == len(compiled.ends)
+    ends = [(row[f"{side}_switch"], row[f"{side}_port"]) for row in rows for side in "ab"]
+    assert len(set(ends)) == len(ends), "no hole takes two cables"
+    for row in rows:
+        for own in "ab":
+            label = row[f"{own}_label"]
+            assert label.startswith(
+                f"{row['label']} | {row[f'{own}_rack']}.U{row[f'{own}_unit']} {row[f'{own}_switch']}"
+            )
+            assert row["a_port"] in label and row["b_port"] in label, "each end names both ends"
+    units = {(row["a_rack"], row["a_switch"]): row["a_unit"] for row in rows}
+    assert len({(rack, unit) for (rack, _), unit in units.items()}) == len(units), "no two leaves in one unit"
+
+
+def test_the_number_sheet_holds_every_number_once() -> None:
+    compiled = example("marlin")
+    rows = list(csv.DictReader(io.StringIO(numbers_csv(compiled), newline="")))
+    assert len(rows) == sum(map(len, compiled.allocation.numbers.values()))
+    loopbacks = {row["number"] for row in rows if row["use"] == "loopback.v4"}
+    assert loopbacks == {model.router_id for model in compiled.models.values()}
+    assert all(ip_address(number) in IPv4Network("10.60.0.0/22") for number in loopbacks)
+
+
+def test_every_model_of_the_catalogue_names_its_ports_once() -> None:
+    assert len({model.id for model in MADE.models}) == len(MADE.models)
+    for model in MADE.models:
+        ports = [port for group in model.groups for port in group.ports]
+        assert len(set(ports)) == len(ports) and all(len(port) <= 15 for port in ports), model.id
+        assert all(group.count % group.rows == 0 for group in model.groups), f"{model.id}: rows are full"
+        assert ("leaf" in model.tiers) == bool(model.ports_for("host")), model.id
