@@ -222,7 +222,10 @@ class Lab:
             self._start(node, f"/usr/lib/frr/{daemon}", "-i", f"{run}/{daemon}.pid", *common, *extra, *port, "-P", "0")
             _wait_for(node.folder / "run" / f"{daemon}.vty", f"{node.switch.name}: {daemon} did not start")
         config = node.folder / "etc/frr"
-        node.run("vtysh", "--vty_socket", run, "--config_dir", str(config), "-b")
+        # vtysh reports success whatever it was given; what it says of a line it did not take starts with a percent sign.
+        said = node.run("sh", "-c", 'vtysh --vty_socket "$0" --config_dir "$1" -b 2>&1', run, str(config))
+        if "% " in said:
+            raise RuntimeError(f"{node.switch.name}: frr.conf was not taken whole: {said.strip()}")
 
     def _lldp(self, node: Node) -> None:
         socket = node.folder / "lldpd.socket"
