@@ -1,0 +1,216 @@
+"""Every screen's own work: words, segments, pools, strips, faces, keys, themes, window sizes."""
+
+from __future__ import annotations
+
+import re
+
+import httpx
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.server import Server
+from tests.ui.test_walk import make_marlin
+
+
+def fabric(server: Server, name: str = "marlin") -> dict:
+    return httpx.get(f"{server.address}/api/fabrics/{name}").json()
+
+
+def test_a_segment_is_added_changed_and_taken_out_without_a_trace(page: Page, server: Server) -> None:
+    make_marlin(server)
+    before = httpx.get(f"{server.address}/api/fabrics/tern/numbers.csv").text
+    page.goto("/f/tern/brief")
+    page.get_by_role("button", name="Add a segment").click()
+    page.get_by_label("Name", exact=True).fill("buoy-feeds")
+    page.get_by_label("Routed in").select_option("intake")
+    page.get_by_label("VLAN", exact=True).fill("777")
+    page.get_by_role("button", name="Add it").click()
+    expect(page.get_by_role("button", name="buoy-feeds")).to_be_visible()
+    segment = fabric(server, "tern")["brief"]["segments"]["buoy-feeds"]
+    assert (segment["vrf"], segment["vlan"], segment["v4"]) == ("intake", 777, "auto")
+
+    page.get_by_role("button", name="buoy-feeds").click()
+    page.get_by_label("Racks", exact=True).fill("t03")
+    page.get_by_role("button", name="Change it").click()
+    expect(page.get_by_label("Brief", exact=True)).to_contain_text("buoy-feeds in intake, on t03")
+    leaf = httpx.get(f"{server.address}/api/fabrics/tern/switches/leaf-t03/file?path=etc/network/interfaces").text
+    assert "vlan777" in leaf
+
+    page.get_by_role("button", name="buoy-feeds").click()
+    page.get_by_label("VLAN", exact=True).fill("100")
+    page.get_by_role("button", name="Change it").click()
+    expect(page.get_by_role("alert")).to_contain_text("100 cannot be the VLAN of segment/buoy-feeds")
+    page.get_by_role("button", name="Take it out").click()
+    expect(page.get_by_role("button", name="buoy-feeds")).to_have_count(0)
+    assert httpx.get(f"{server.address}/api/fabrics/tern/numbers.csv").text == before
+
+
+def test_people_and_servers_are_words_too(page: Page, server: Server) -> None:
+    make_marlin(server)
+    page.goto("/f/tern/brief")
+    page.get_by_role("button", name="Add someone").click()
+    page.get_by_label("Account").fill("marta")
+    page.get_by_label("SSH keys").fill("not a key")
+    page.get_by_role("button", name="Add them").click()
+    expect(page.get_by_role("alert")).to_contain_text("is not an SSH public key")
+    page.get_by_label("SSH keys").fill(
+        "ssh-ed25519 AAAAC3NzaC1lZDI1NTE5AAAAIEmZ7sT1mQ1xqk0f5m0b3Y9b8o4G2v0gkqfN6yH1cD2R marta"
+    )
+    page.get_by_role("button", name="Add them").click()
+    expect(page.get_by_label("Brief", exact=True)).to_contain_text("ines and marta sign in by key")
+    page.get_by_role("button", name="10.90.0.21, 10.90.0.22").click()
+    page.get_by_role("textbox").fill("10.90.0.99")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Brief", exact=True)).to_contain_text("Time from 10.90.0.99")
+    assert fabric(server, "tern")["brief"]["services"]["ntp"] == ["10.90.0.99"]
+
+
+def test_a_choice_says_what_it_would_do_before_it_is_taken(page: Page, server: Server) -> None:
+    make_marlin(server)
+    page.goto("/f/marlin/brief")
+    page.get_by_role("button", name="Cantera C64").click()
+    offer = page.get_by_role("button", name="Lonja S64")
+    expect(offer).to_contain_text("52 of 64 spine ports")
+    refused = page.get_by_role("button", name="Cantera C32")
+    expect(refused).to_contain_text("need 52 ports on every spine; Cantera C32 has 32")
+    expect(refused).to_be_disabled()
+    offer.click()
+    expect(page.get_by_label("Brief", exact=True)).to_contain_text("Lonja S64")
+    expect(page.get_by_label("Last change")).to_contain_text("spines Lonja S64")
+
+
+def test_a_full_pool_is_told_and_widened_on_the_ledger(page: Page, server: Server) -> None:
+    text = "fabric: full\nspines: {count: 2}\npools: {asns: 64512..64516}\nracks:\n  - racks: r01..r02\n"
+    httpx.post(f"{server.address}/api/fabrics", json={"text": text}).raise_for_status()
+    page.goto("/f/full/ledger?pool=asns")
+    expect(page.get_by_label("Pools")).to_contain_text("runs low")
+    expect(page.get_by_role("link", name="Ledger")).to_contain_text("1 pool runs low")
+    page.get_by_role("button", name="Add a range").click()
+    page.get_by_label("A range for asns").fill("64516..64600")
+    page.get_by_role("button", name="Add it").click()
+    expect(page.get_by_role("alert")).to_contain_text("overlaps 64512..64516")
+    page.get_by_label("A range for asns").fill("64517..64600")
+    page.get_by_role("button", name="Add it").click()
+    expect(page.get_by_label("Pools")).to_contain_text("64517..64600")
+
+
+def test_a_strip_is_looked_at_down_to_one_number(page: Page, server: Server) -> None:
+    make_marlin(server)
+    page.goto("/f/marlin/ledger?pool=halls-p2p")
+    strip = page.get_by_role("group", name=re.compile(r"10\.61\.0\.0.20 from"))
+    strip.focus()
+    wide = strip.get_attribute("aria-label")
+    for _ in range(4):
+        page.keyboard.press("+")
+    expect(strip).not_to_have_attribute("aria-label", str(wide))
+    number = strip.get_by_role("button").nth(3)
+    address = str(number.get_attribute("aria-label")).split(",")[0]
+    number.click(force=True)
+    expect(page.get_by_label("Because")).to_contain_text(f"{address}/31")
+    expect(page.get_by_label("Because")).to_contain_text("RFC 3021")
+    row = page.get_by_role("row", selected=True)
+    expect(row).to_contain_text(f"{address}/31")
+
+
+def test_resting_numbers_say_whose_they_were_and_can_be_freed(page: Page, server: Server) -> None:
+    make_marlin(server)
+    body = {"version": 1, "edits": [["racks[0].racks", "t01..t03"]], "note": "3 racks"}
+    httpx.post(f"{server.address}/api/fabrics/tern/edits", json=body).raise_for_status()
+    page.goto("/f/tern/ledger?pool=office-private")
+    page.get_by_label("Find numbers").fill("resting")
+    page.get_by_role("gridcell", name="leaf/t04/a").click()
+    expect(page.get_by_label("Because")).to_contain_text("leaf/t04/a gave it back")
+    page.get_by_role("button", name="End the rest of 1 number").click()
+    expect(page.get_by_label("Notices")).to_contain_text("1 number of office-private may be taken again")
+
+
+def test_the_face_of_a_switch_leads_from_hole_to_hole(page: Page, server: Server) -> None:
+    make_marlin(server)
+    page.goto("/f/marlin/cabling?cable=M-0001")
+    faces = page.get_by_label("Because").get_by_role("img")
+    expect(faces).to_have_count(2)
+    faces.nth(1).locator("g", has=page.locator("title", has_text=re.compile("^p7:"))).locator("rect").first.click()
+    expect(page.get_by_label("Because")).to_contain_text("spine-1 p7")
+    page.get_by_label("Find cables").fill("r03 spine-2")
+    expect(page.get_by_text("4 of 208 cables")).to_be_visible()
+
+
+def test_configs_are_walked_by_keys(page: Page, server: Server) -> None:
+    make_marlin(server)
+    page.goto("/f/marlin/configs/leaf-r01a?line=3")
+    because = page.get_by_label("Because")
+    expect(because).to_contain_text("Line 3")
+    for _ in range(6):
+        page.keyboard.press("j")
+    expect(because).to_contain_text("Line 9")
+    page.keyboard.press("]")
+    expect(page.get_by_role("heading", name="leaf-r01b")).to_be_visible()
+    page.keyboard.press("/")
+    page.keyboard.type("border")
+    expect(page.get_by_role("navigation", name="Switches").get_by_role("button")).to_have_count(2)
+    page.get_by_role("button", name="others").click()
+    page.get_by_role("button", name="etc/ssh/sshd_config").click()
+    page.get_by_role("button", name="PasswordAuthentication no").click()
+    expect(because).to_contain_text("passwords can be guessed")
+
+
+def test_keys_margin_theme_and_calls_are_at_hand(page: Page, server: Server) -> None:
+    make_marlin(server)
+    page.goto("/f/marlin/brief")
+    expect(page.get_by_label("Sums")).to_be_visible()
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog")).to_contain_text("the brief as text, and back")
+    page.keyboard.press("Escape")
+    page.keyboard.press("m")
+    expect(page.get_by_role("button", name="Open the margin")).to_be_visible()
+    page.keyboard.press("m")
+    before = page.evaluate("document.documentElement.dataset.theme")
+    page.keyboard.press("Control+k")
+    page.get_by_role("combobox").fill("light or dark")
+    page.keyboard.press("Enter")
+    assert page.evaluate("document.documentElement.dataset.theme") != before
+    page.keyboard.press("4")
+    page.wait_for_url("**/cabling")
+    page.keyboard.press("Control+k")
+    page.get_by_role("combobox").fill("api calls")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("dialog")).to_contain_text("/api/fabrics/marlin/cables")
+
+
+@pytest.mark.parametrize(("width", "height"), [(1024, 768), (1280, 800), (1920, 1080)])
+def test_nothing_overflows_the_window(page: Page, server: Server, width: int, height: int) -> None:
+    make_marlin(server)
+    page.set_viewport_size({"width": width, "height": height})
+    for path in ("/", "/f/marlin/brief?leaf=leaf-r05a", "/f/marlin/ledger", "/f/marlin/configs", "/f/marlin/cabling"):
+        page.goto(path)
+        page.wait_for_load_state("networkidle")
+        over = page.evaluate("[document.body.scrollWidth - innerWidth, document.body.scrollHeight - innerHeight]")
+        assert over == [0, 0], path
+        button = page.get_by_role("button", name="Download bundle")
+        if path != "/":
+            box = button.bounding_box()
+            assert box and box["x"] + box["width"] <= width, path
+
+
+def test_a_lost_server_is_said_and_nothing_typed_is_lost(page: Page, server: Server) -> None:
+    make_marlin(server)
+    page.goto("/f/marlin/brief?text=1")
+    page.get_by_label("The brief as YAML").click()
+    page.keyboard.press("Control+Home")
+    page.keyboard.type("# typed while the server was away\n")
+    server.end()
+    page.keyboard.press("Control+s")
+    expect(page.get_by_label("Notices")).to_contain_text("Barrio does not answer")
+    expect(page.get_by_label("The brief as YAML")).to_contain_text("# typed while the server was away")
+
+
+def test_addresses_of_things_that_are_not_there_say_so(page: Page, server: Server) -> None:
+    make_marlin(server)
+    page.goto("/f/nowhere/brief")
+    expect(page.get_by_role("heading", name="There is no fabric called nowhere.")).to_be_visible()
+    page.get_by_role("link", name="See all fabrics").click()
+    expect(page.get_by_role("heading", name="Fabrics")).to_be_visible()
+    page.goto("/f/marlin/configs/leaf-r99")
+    expect(page.get_by_role("heading", name="leaf-r01a")).to_be_visible()
+    page.goto("/f/marlin/brief?spine=spine-9&leaf=leaf-r99")
+    expect(page.get_by_label("Because")).to_contain_text("Nothing is wrong")
