@@ -13,7 +13,7 @@ from barrio.core import Refused, bundle
 from barrio.core.brief.document import read, set_value
 from barrio.core.catalogue.made import MADE
 from barrio.core.structure.expand import expand
-from barrio.core.sums import add_up
+from barrio.core.sums import Sums, add_up
 from barrio.store.fabrics import Fabrics, Missing, Revision
 
 router = APIRouter(prefix="/api/fabrics", tags=["fabrics"])
@@ -68,7 +68,7 @@ class VersionView(BaseModel):
 class Checked(BaseModel):
     """Whether a text is a brief that compiles; a refusal comes as a problem document."""
 
-    sums: views.SumsView
+    sums: Sums
 
 
 def _view(store: Fabrics, name: str) -> views.FabricView:
@@ -82,7 +82,7 @@ def list_fabrics(store: Store) -> list[views.FabricRow]:
     for name, title, version, saved_at in store.names():
         draft = store.draft(name)
         compiled = store.compiled(draft)
-        sums = views.sums_view(add_up(draft.document.brief, compiled.structure))
+        sums = add_up(draft.document.brief, compiled.structure)
         rows.append(
             views.FabricRow(
                 name=name, title=title, version=version, saved_at=saved_at, sums=sums,
@@ -134,7 +134,7 @@ def put_text(name: str, new: NewText, store: Store) -> views.FabricView:
 @router.post("/{name}/check", operation_id="checkText", responses=ERRORS)
 def check_text(name: str, new: NewText, store: Store) -> Checked:
     compiled = store.preview(name, lambda _: new.text)
-    return Checked(sums=views.sums_view(add_up(compiled.brief, compiled.structure)))
+    return Checked(sums=add_up(compiled.brief, compiled.structure))
 
 
 @router.post("/{name}/undo", operation_id="undo", responses=ERRORS)
@@ -163,7 +163,7 @@ def weigh_options(name: str, weigh: Weigh, store: Store) -> list[views.Option]:
         try:
             brief = read(set_value(text, weigh.path, value)).brief
             sums = add_up(brief, expand(brief, MADE))
-            options.append(views.Option(value=value, sums=views.sums_view(sums), refusal=None))
+            options.append(views.Option(value=value, sums=sums, refusal=None))
         except Refused as error:
             options.append(views.Option(value=value, sums=None, refusal=error.faults[0].message))
     return options

@@ -9,16 +9,8 @@ from psycopg.errors import ExclusionViolation, UniqueViolation
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
-from barrio.core import Refused
+from barrio.core import Fault, Refused
 from barrio.store.fabrics import Missing, Stale
-
-
-class FaultView(BaseModel):
-    code: str
-    message: str
-    path: str
-    line: int
-    column: int
 
 
 class Problem(BaseModel):
@@ -28,7 +20,7 @@ class Problem(BaseModel):
     title: str
     status: int
     detail: str
-    faults: list[FaultView] = []
+    faults: list[Fault] = []
     version: int | None = None
 
 
@@ -44,10 +36,7 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(Refused)
     def refused(_: Request, error: Refused) -> JSONResponse:
-        faults = [
-            FaultView(code=fault.code, message=fault.message, path=fault.path, line=fault.line, column=fault.column)
-            for fault in error.faults
-        ]
+        faults = list(error.faults)
         return answer(422, error.faults[0].code, "This cannot be done", error.faults[0].message, faults=faults)
 
     @app.exception_handler(Missing)
@@ -67,7 +56,7 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(RequestValidationError)
     def malformed(_: Request, error: RequestValidationError) -> JSONResponse:
         faults = [
-            FaultView(
+            Fault(
                 code=f"request.{e['type']}", message=str(e["msg"]), path=".".join(map(str, e["loc"])), line=0, column=0
             )
             for e in error.errors()

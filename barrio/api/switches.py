@@ -6,8 +6,8 @@ from fastapi import APIRouter
 from pydantic import BaseModel
 
 from barrio.api.fabrics import ERRORS, Store
-from barrio.api.views import StepView, steps
 from barrio.core import Compiled, because
+from barrio.core.because import Step
 from barrio.core.brief.document import Document
 from barrio.core.render.engine import files_of
 from barrio.core.render.trace import TracedLine, trace
@@ -57,7 +57,7 @@ class FileView(BaseModel):
 class ValueReason(BaseModel):
     path: str
     text: str
-    steps: list[StepView]
+    steps: list[Step]
 
 
 class LineReasonView(BaseModel):
@@ -65,7 +65,7 @@ class LineReasonView(BaseModel):
 
     text: str
     number: int
-    steps: list[StepView]
+    steps: list[Step]
     values: list[ValueReason]
     same_on: list[str]
 
@@ -86,7 +86,7 @@ class CableRow(BaseModel):
 
 class Chain(BaseModel):
     title: str
-    steps: list[StepView]
+    steps: list[Step]
 
 
 def _open(store: Fabrics, name: str) -> tuple[Document, Compiled, list[str]]:
@@ -183,8 +183,8 @@ def get_line_because(name: str, switch: str, path: str, line: int, store: Store)
     return LineReasonView(
         text=reason.line.text,
         number=line,
-        steps=steps(reason.steps),
-        values=[ValueReason(path=at, text=text, steps=steps(chain)) for at, text, chain in reason.values],
+        steps=list(reason.steps),
+        values=[ValueReason(path=at, text=text, steps=list(chain)) for at, text, chain in reason.values],
         same_on=_same_on(compiled, found, path, reason.line.text),
     )
 
@@ -205,10 +205,10 @@ def get_because(
     document, compiled, _ = _open(store, name)
     try:
         if use is not None:
-            return Chain(title=f"{use} of {key}", steps=steps(because.of_number(document, compiled, use, key)))
+            return Chain(title=f"{use} of {key}", steps=list(because.of_number(document, compiled, use, key)))
         if cable:
-            return Chain(title=cable, steps=steps(because.of_cable(document, compiled, cable)))
-        return Chain(title=path, steps=steps(because.of_value(document, compiled, path)))
+            return Chain(title=cable, steps=list(because.of_cable(document, compiled, cable)))
+        return Chain(title=path, steps=list(because.of_value(document, compiled, path)))
     except KeyError:
         raise Missing(f"{name} has nothing called {use or cable or path} {key}".rstrip() + ".") from None
 

@@ -2,60 +2,20 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
+from dataclasses import replace
 from datetime import datetime
-from typing import Any, Literal
+from typing import Any
 
 from pydantic import BaseModel
 
-from barrio.api.problems import FaultView
 from barrio.core import Compiled, because
 from barrio.core.because import Step
 from barrio.core.brief.compare import changed_paths
 from barrio.core.brief.document import read
 from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault
-from barrio.core.sums import Sums, add_up, numbers_needed
+from barrio.core.sums import PoolUse, Sums, add_up, numbers_needed
 from barrio.store.fabrics import Draft
-
-
-class StepView(BaseModel):
-    """One reason of a chain."""
-
-    kind: Literal["template", "condition", "brief", "ledger", "catalogue", "rule"]
-    title: str
-    detail: str
-    facts: dict[str, str | int]
-
-
-def steps(chain: tuple[Step, ...]) -> list[StepView]:
-    return [StepView(kind=step.kind, title=step.title, detail=step.detail, facts=step.facts) for step in chain]
-
-
-class SumsView(BaseModel):
-    oversubscription: float
-    spine_ports_used: int
-    spine_ports: int
-    leaf_uplinks_used: int
-    leaf_uplinks: int
-    host_ports: int
-    host_speed: int
-    bandwidth_left: list[float]
-    grows_by_leaves: int
-    leaves_per_rack: int
-    switches: int
-    cables: int
-    power: int
-
-
-def sums_view(sums: Sums) -> SumsView:
-    return SumsView.model_validate(asdict(sums) | {"bandwidth_left": list(sums.bandwidth_left)})
-
-
-class NumbersNeeded(BaseModel):
-    use: str
-    pool: str
-    needed: int
 
 
 class FabricRow(BaseModel):
@@ -63,7 +23,7 @@ class FabricRow(BaseModel):
     title: str
     version: int
     saved_at: datetime
-    sums: SumsView
+    sums: Sums
     spines: int
     spine_model: str
     findings: int
@@ -78,9 +38,9 @@ class FabricView(BaseModel):
     text: str
     brief: Brief
     lines: dict[str, int]
-    sums: SumsView
-    numbers: list[NumbersNeeded]
-    findings: list[FaultView]
+    sums: Sums
+    numbers: list[PoolUse]
+    findings: list[Fault]
     note: str
     changed: list[str]
     saved_at: datetime
@@ -98,21 +58,15 @@ def fabric_view(draft: Draft, compiled: Compiled) -> FabricView:
         text=draft.document.text,
         brief=brief,
         lines=dict(draft.document.lines),
-        sums=sums_view(add_up(brief, compiled.structure)),
-        numbers=[NumbersNeeded(**asdict(use)) for use in numbers_needed(compiled)],
-        findings=[fault_view(finding, draft.document.lines.get(finding.path, 0)) for finding in compiled.findings],
+        sums=add_up(brief, compiled.structure),
+        numbers=numbers_needed(compiled),
+        findings=[replace(found, line=draft.document.lines.get(found.path, 0)) for found in compiled.findings],
         note=draft.note,
         changed=changed_paths(read(draft.text_before).brief, brief) if draft.text_before else [],
         saved_at=draft.saved_at,
         effect=draft.effect,
         undo=draft.undo,
         redo=draft.redo,
-    )
-
-
-def fault_view(fault: Fault, line: int = 0) -> FaultView:
-    return FaultView(
-        code=fault.code, message=fault.message, path=fault.path, line=fault.line or line, column=fault.column
     )
 
 
@@ -220,7 +174,7 @@ class CrossingView(BaseModel):
     leaf_asn: int
     links: list[LinkView]
     because_of: str
-    because: list[StepView]
+    because: list[Step]
     printed_on: list[Printed]
 
 
@@ -252,7 +206,7 @@ def crossing_view(draft: Draft, compiled: Compiled, spine: str, leaf: str) -> Cr
     printed = because.printed_on(compiled, (spine, leaf), text.split("/", maxsplit=1)[0])
     return CrossingView(
         spine=spine, leaf=leaf, spine_asn=model.asn, leaf_asn=other.asn, links=links, because_of=text,
-        because=steps(chain), printed_on=[Printed(switch=name, file=file, line=line) for name, file, line in printed],
+        because=list(chain), printed_on=[Printed(switch=name, file=file, line=line) for name, file, line in printed],
     )  # fmt: skip
 
 
@@ -260,5 +214,5 @@ class Option(BaseModel):
     """One possible value of a field and what it would do; `refusal` says why it cannot be, in words."""
 
     value: Any
-    sums: SumsView | None
+    sums: Sums | None
     refusal: str | None

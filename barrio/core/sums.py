@@ -35,7 +35,7 @@ class Sums:
     leaf_uplinks: int
     host_ports: int
     host_speed: int
-    bandwidth_left: tuple[float, float]
+    bandwidth_left: tuple[float, ...]
     grows_by_leaves: int
     leaves_per_rack: int
     switches: int

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from barrio.core.because.cables import cable_steps
 from barrio.core.because.chain import Step, ledger_step
-from barrio.core.because.values import Place, asn_steps, numbers_step, of_value, vlan_or_vni_steps
+from barrio.core.because.place import Place, asn_steps, numbers_step
+from barrio.core.because.segments import vlan_or_vni_steps
+from barrio.core.because.values import of_value
 from barrio.core.brief.document import Document
 from barrio.core.compile import Compiled
 

@@ -1,0 +1,86 @@
+"""Why the values that all switches of a fabric share are what they are."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from barrio.core.because.chain import Step, rule_step
+from barrio.core.because.place import LINKS, Place, rule
+
+_COMMON = {
+    "fabric": ("fabric", "The fabric is called {value}"),
+    "title": ("title", "The fabric is titled {value}"),
+    "domain": ("services.domain", "The domain is {value}"),
+    "addressing": ("underlay.addressing", "{links}"),
+    "extended_nexthop": ("underlay.addressing", "{links}"),
+    "two_families": ("underlay.addressing", "{links}"),
+    "unnumbered": ("underlay.addressing", "{links}"),
+    "mtu": ("underlay.mtu", "Fabric links carry {value} bytes"),
+    "host_mtu": ("overlay.host_mtu", "Hosts may send {value} bytes"),
+    "gateway_mac": ("overlay.gateway_mac", "Every gateway answers with {value}"),
+    "bfd_interval": ("underlay.bfd.interval", "A BFD packet every {value} ms"),
+    "bfd_multiplier": ("underlay.bfd.multiplier", "{value} missed packets end a session"),
+    "keepalive": ("underlay.timers.keepalive", "BGP keepalive every {value} s"),
+    "hold": ("underlay.timers.hold", "BGP hold time {value} s"),
+    "shared_asn": ("underlay.asn", "The ASN plan is {asn}"),
+    "users": ("services.users", "The brief names who may sign in"),
+}
+_SOURCES = {
+    "mtu": ("VXLAN adds 50 bytes to what hosts send", "RFC 7348, 5"),
+    "host_mtu": ("VXLAN adds 50 bytes, which fabric links have room for", "RFC 7348, 5"),
+    "gateway_mac": ("One gateway MAC on all leaves, so that a host may move", "RFC 9135, 4.1"),
+    "bfd_interval": ("BFD finds a dead link before BGP's hold time does", "RFC 5880; RFC 5882, 4"),
+    "bfd_multiplier": ("Detection time is interval × multiplier", "RFC 5880, 6.8.4"),
+    "keepalive": ("A third of the hold time or less", "RFC 4271, 4.4"),
+    "hold": ("Both ends use the lower of what they propose", "RFC 4271, 4.2"),
+    "extended_nexthop": ("IPv4 routes with IPv6 next hops", "RFC 8950"),
+}
+
+
+@rule("common/{field}")
+def _common(place: Place) -> Iterator[Step]:
+    name = place.words["field"]
+    path, title = _COMMON[name]
+    common = place.switch.common
+    words = title.format(
+        value=getattr(common, name), links=LINKS[common.addressing], asn=place.compiled.brief.underlay.asn
+    )
+    if name in _SOURCES:
+        yield rule_step(*_SOURCES[name])
+    yield place.brief(path, words)
+
+
+@rule("common/(?P<kind>ntp|dns|syslog)/{index}")
+def _server(place: Place) -> Iterator[Step]:
+    kind, index = place.words["kind"], place.words["index"]
+    noun = {"ntp": "time", "dns": "name", "syslog": "log"}[kind]
+    yield place.brief(f"services.{kind}[{index}]", f"The brief names this {noun} server")
+
+
+@rule(
+    "common/users/{user}",
+    "common/users/{user}/label",
+    "common/users/{user}/keys",
+    "common/users/{user}/keys/{index}",
+)
+def _user(place: Place) -> Iterator[Step]:
+    user, index = place.words["user"], place.words.get("index")
+    path = f"services.users.{user}" + (f".keys[{index}]" if index else "")
+    yield place.brief(
+        path, f"The brief lets {user} sign in, by this key" if index else f"The brief lets {user} sign in"
+    )
+
+
+@rule(
+    "common/(?P<kind>filter_v[46])/(?P<prefix>.+)/prefix",
+    "common/(?P<kind>filter_v[46])/(?P<prefix>[^/]+/\\d+)",
+)
+def _filter(place: Place) -> Iterator[Step]:
+    prefix, brief = place.words["prefix"], place.compiled.brief
+    yield rule_step("The underlay carries loopbacks and VTEP addresses, and nothing else", "RFC 7938, 5.2.3; RFC 8212")
+    for name in ("loopback", "vtep"):
+        pool = getattr(brief.numbers, name)
+        if any(part.text == prefix for part in place.compiled.pools[pool].ranges):
+            yield place.brief(f"numbers.{name}", f"{prefix} is a range of pool {pool}, which {name}s are drawn from")
+            if pool in brief.pools:
+                yield place.brief(f"pools.{pool}", f"The brief gives {pool} its ranges")
