@@ -37,8 +37,8 @@ def ledger(page: Page) -> None:
 
 
 def configs(page: Page) -> None:
-    page.goto("/f/marlin/configs/leaf-r07b?file=etc/frr/frr.conf&line=22")
-    page.get_by_label("Because").get_by_text("RFC").first.wait_for()
+    page.goto("/f/marlin/configs/leaf-r07b?file=etc/frr/frr.conf&line=26")
+    page.get_by_label("Because").get_by_text("RFC 7938").first.wait_for()
 
 
 def cabling(page: Page) -> None:

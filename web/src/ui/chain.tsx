@@ -19,17 +19,17 @@ export function Chain({ steps }: { steps: Step[] }) {
 function Where({ step }: { step: Step }) {
 	const { fabric } = useParams();
 	const { line, pool, number } = step.facts ?? {};
-	const className = "block min-h-6 text-[11.8px] text-soft";
+	const className = "block text-[11.8px] text-soft";
 	if (step.kind === "brief" && line)
 		return (
-			<Link className={`${className} hover:text-indigo`} to={`/f/${fabric}/brief?text=1&line=${line}`}>
+			<Link className={`${className} -mb-1.5 min-h-6 hover:text-indigo`} to={`/f/${fabric}/brief?text=1&line=${line}`}>
 				{step.detail}
 			</Link>
 		);
 	if (step.kind === "ledger" && pool)
 		return (
 			<Link
-				className={`${className} hover:text-indigo`}
+				className={`${className} -mb-1.5 min-h-6 hover:text-indigo`}
 				to={`/f/${fabric}/ledger?pool=${pool}&number=${encodeURIComponent(String(number))}`}
 			>
 				{step.detail}
