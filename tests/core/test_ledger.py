@@ -168,6 +168,29 @@ def test_a_pin_that_another_holds_is_refused_and_names_the_holder() -> None:
     assert "VLAN of segment/forecast-web" in str(refused.value) or "VLAN of segment/tide-grid" in str(refused.value)
 
 
+def test_numbers_of_a_use_that_is_not_wanted_now_are_still_nobody_elses() -> None:
+    """One pool for all addresses: links lose their numbers, and new loopbacks keep clear of them while they rest."""
+    data: dict[str, Any] = {
+        "fabric": "one",
+        "racks": [{"racks": "r01..r02"}],
+        "pools": {"all": ["10.9.0.0/24"]},
+        "numbers": {"loopback": "all", "links": "all", "vtep": "all", "management": "all"},
+    }
+    numbered = compile(brief_of(data))
+    data["underlay"] = {"addressing": "unnumbered"}
+    data["racks"][0]["racks"] = "r01..r06"
+    bare = compile(brief_of(data), kept(numbered))
+    gone = {
+        use: {k: numbered.allocation.numbers[use][k] for u, k in bare.allocation.given_back if u == use}
+        for use in ("link.v4",)
+    }
+    assert len(gone["link.v4"]) == 8
+    _claim_no_overlap(bare, gone)
+    data["racks"][0]["racks"] = "r01..r09"
+    later = compile(brief_of(data), kept(bare, gone))
+    _claim_no_overlap(later, gone)
+
+
 def test_two_fabrics_that_share_pools_hold_different_numbers() -> None:
     first = compile(read(EXAMPLES[0].read_text()).brief)
     others: dict[str, list[Foreign]] = {}

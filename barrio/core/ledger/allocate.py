@@ -115,8 +115,9 @@ class _Space:
     """The taken intervals of one space, sorted, with an owner each."""
 
     def __init__(self, entries: list[Foreign]) -> None:
-        self.entries = sorted(entries)
-        self.lows = [entry.low for entry in self.entries]
+        self.entries: list[Foreign] = []
+        self.lows: list[int] = []
+        self.add(entries)
 
     def owner(self, low: int, size: int) -> Foreign | None:
         place = bisect_right(self.lows, low + size - 1) - 1
@@ -125,25 +126,28 @@ class _Space:
         return None
 
     def add(self, entries: list[Foreign]) -> None:
-        self.__init__(self.entries + entries)  # type: ignore[misc]
+        self.entries = sorted(self.entries + entries)
+        self.lows = [entry.low for entry in self.entries]
 
 
 def _spaces(demands: Sequence[Demand], holdings: Holdings) -> dict[str, _Space]:
-    entries: dict[str, list[Foreign]] = {demand.space: [] for demand in demands}
-    for space, found in entries.items():
-        found.extend(holdings.others.get(space, ()))
-    for demand in demands:
-        mine = holdings.held.get(demand.use, {})
-        pinned = demand.pins
-        wanted = set(demand.keys)
-        for key, (low, size) in mine.items():
-            # A number that this very change gives back still counts as taken: it goes to rest, not to a neighbour.
-            if key in wanted and key in pinned and pinned[key] != (low, size):
-                entries[demand.space].append(Foreign(low, size, f"{demand.noun} of {key}, being given back"))
-            else:
-                entries[demand.space].append(Foreign(low, size, f"the {demand.noun} of {key}"))
-        for key, (low, size) in holdings.resting.get(demand.use, {}).items():
-            entries[demand.space].append(Foreign(low, size, f"the {demand.noun} that {key} gave back; it rests"))
+    """What is taken in each space before this allocation, by others and by ourselves.
+
+    A number that this very change gives back still counts, and so does one that rests, whether its use is wanted at
+    the moment or not: it goes to rest, not to a neighbour.
+    """
+    demanded = {demand.use: demand for demand in demands}
+    entries: dict[str, list[Foreign]] = {
+        demand.space: list(holdings.others.get(demand.space, ())) for demand in demands
+    }
+    for book, words in ((holdings.held, "the {noun} of {key}"), (holdings.resting, "the {noun} that {key} gave back")):
+        for use, mine in book.items():
+            demand = demanded.get(use)
+            # Uses that come and go with the addressing are addresses, named after their family: `link.v4`.
+            space = demand.space if demand else use.rsplit(".", 1)[-1]
+            noun = demand.noun if demand else use
+            if space in entries:
+                entries[space] += [Foreign(*taken, words.format(noun=noun, key=key)) for key, taken in mine.items()]
     return {space: _Space(found) for space, found in entries.items()}
 
 
