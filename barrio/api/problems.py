@@ -5,7 +5,9 @@ from __future__ import annotations
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
+from psycopg import OperationalError
 from psycopg.errors import ExclusionViolation, UniqueViolation
+from psycopg_pool import PoolTimeout
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
@@ -52,6 +54,12 @@ def install(app: FastAPI) -> None:
     def lost_race(_: Request, __: Exception) -> JSONResponse:
         detail = "Someone else took one of these numbers at the same moment. Nothing was saved; make the change again."
         return answer(409, "lost-race", "Numbers were taken meanwhile", detail)
+
+    @app.exception_handler(PoolTimeout)
+    @app.exception_handler(OperationalError)
+    def busy(_: Request, __: Exception) -> JSONResponse:
+        detail = "The database does not answer in time. Nothing was saved; wait a moment, then try again."
+        return answer(503, "busy", "Not now", detail)
 
     @app.exception_handler(RequestValidationError)
     def malformed(_: Request, error: RequestValidationError) -> JSONResponse:

@@ -103,13 +103,24 @@ class Fabrics:
 
     def compiled(self, draft: Draft) -> Compiled:
         """The compiled fabric of a draft; compiled again only when the version at hand is another."""
-        with self._guard:
-            found = self._compiled.get(draft.name)
-        if found and found[0] == draft.version:
-            return found[1]
+        found = self._at_hand(draft)
+        if found is not None:
+            return found
         with self._connections.connection() as connection:
-            book, _ = ledger.load(connection, draft.name)
-        compiled = compile(draft.document.brief, book, previous=found[1] if found else None)
+            return self._compile(connection, draft)
+
+    def _at_hand(self, draft: Draft) -> Compiled | None:
+        with self._guard:
+            version, compiled = self._compiled.get(draft.name, (0, None))
+        return compiled if version == draft.version else None
+
+    def _compile(self, connection: ledger.Connection, draft: Draft) -> Compiled:
+        """As `compiled`, on a connection that is open already: a writer never waits for a second one."""
+        found = self._at_hand(draft)
+        if found is not None:
+            return found
+        book, _ = ledger.load(connection, draft.name)
+        compiled = compile(draft.document.brief, book)
         self._remember(draft.name, draft.version, compiled)
         return compiled
 
@@ -157,7 +168,7 @@ class Fabrics:
                 )
             if document.text == before.document.text:
                 return before
-            compiled = self._store(connection, document, head, note, self.compiled(before))
+            compiled = self._store(connection, document, head, note, self._compile(connection, before))
         self._remember(name, seen + 1, compiled)
         return self.draft(name)
 
@@ -169,7 +180,7 @@ class Fabrics:
             book, _ = ledger.load(connection, name)
             connection.rollback()
         try:
-            return compile(document.brief, book, previous=self.compiled(before))
+            return compile(document.brief, book)
         except Refused as error:
             raise locate(error, document.lines) from None
 
@@ -188,7 +199,7 @@ class Fabrics:
             if row is None:
                 raise refuse("history.end", nothing)
             revision, text = row
-            compiled = self._draw(connection, read(text), self.compiled(before))
+            compiled = self._draw(connection, read(text), self._compile(connection, before))
             connection.execute("update fabrics set head = %s where name = %s", [revision, name])
         self._remember(name, seen + 1, compiled)
         return self.draft(name)

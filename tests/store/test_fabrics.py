@@ -8,6 +8,7 @@ import signal
 import subprocess
 import sys
 import time
+from concurrent.futures import ThreadPoolExecutor
 
 import psycopg
 import pytest
@@ -141,6 +142,26 @@ def test_what_rests_long_enough_is_free_again(fabrics: Fabrics, connections: Con
         connection.execute("update entries set released_at = now() - interval '2 days' where state = 'resting'")
     fabrics.save("small", draft.version, edit("racks[0].racks", "r01..r02, r09..r10"), "more")
     assert gone in numbers(connections, "small").values()
+
+
+def test_more_writers_than_connections_all_get_their_turn(fabrics: Fabrics, connections: Connections) -> None:
+    """Twenty at once on five fabrics, each with nothing at hand: every one saves or is told of the other."""
+    names = [f"hall-{letter}" for letter in "abcde"]
+    for name in names:
+        fabrics.create(SMALL.replace("small", name))
+    fresh = Fabrics(connections)
+
+    def save(number: int) -> str:
+        try:
+            fresh.save(names[number % 5], 1, edit("spines.count", 3 + number % 3), f"by {number}")
+        except Stale:
+            return "told"
+        return "saved"
+
+    with ThreadPoolExecutor(20) as pool:
+        outcomes = list(pool.map(save, range(20)))
+    assert outcomes.count("saved") == 5 and outcomes.count("told") == 15
+    audit(connections)
 
 
 WRITER = """
