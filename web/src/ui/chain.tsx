@@ -22,7 +22,10 @@ function Where({ step }: { step: Step }) {
 	const className = "block text-[11.8px] text-soft";
 	if (step.kind === "brief" && line)
 		return (
-			<Link className={`${className} -mb-1.5 min-h-6 hover:text-indigo`} to={`/f/${fabric}/brief?text=1&line=${line}`}>
+			<Link
+				className={`${className} -mb-1.5 min-h-6 hover:text-indigo`}
+				to={`/f/${fabric}/brief?text=1&line=${line}`}
+			>
 				{step.detail}
 			</Link>
 		);
