@@ -58,10 +58,6 @@ class Structure:
     def switches(self) -> tuple[Switch, ...]:
         return self.spines + self.leaves
 
-    @property
-    def racks(self) -> tuple[str, ...]:
-        return tuple(dict.fromkeys(leaf.rack for leaf in self.leaves))
-
 
 def expand(brief: Brief, catalogue: Catalogue) -> Structure:
     """The structure of a brief.

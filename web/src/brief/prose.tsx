@@ -3,6 +3,7 @@ import { useCallback, useState } from "react";
 import type { Brief } from "../api/client";
 import { useKey } from "../ui/keys";
 import { useOpenFabric } from "../ui/street";
+import { whole } from "./parse";
 import { Segments } from "./segments";
 import { Access, Cables, Numbers } from "./sentences";
 import { Shape } from "./shape";
@@ -76,8 +77,6 @@ const ADDRESSING = [
 	{ value: "dual", label: "/31 and /127" },
 	{ value: "unnumbered", label: "unnumbered" },
 ];
-
-const whole = (text: string): unknown => (/^\d+$/.test(text.trim()) ? Number(text) : text);
 
 function Routing({ brief, all }: { brief: Brief; all: boolean }) {
 	const { addressing, asn, bfd, timers, mtu } = brief.underlay;

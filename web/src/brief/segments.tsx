@@ -1,6 +1,7 @@
 /** The sentences about VRFs and segments: what the fabric carries. */
 import type { Brief } from "../api/client";
 import { type Field, FormWord } from "./formword";
+import { whole } from "./parse";
 import { Word } from "./word";
 
 type Segment = NonNullable<Brief["segments"]>[string];
@@ -59,7 +60,7 @@ export function Segments({ brief, all }: { brief: Brief; all: boolean }) {
 						path="overlay.host_mtu"
 						value={brief.overlay.host_mtu}
 						say={(value) => `host MTU ${value}`}
-						parse={(text) => (/^\d+$/.test(text) ? Number(text) : text)}
+						parse={whole}
 					/>{" "}
 					bytes.
 				</p>
@@ -78,7 +79,7 @@ export function Segments({ brief, all }: { brief: Brief; all: boolean }) {
 						path="overlay.route_target_as"
 						value={brief.overlay.route_target_as}
 						say={(value) => `route targets ${value}`}
-						parse={(text) => (/^\d+$/.test(text) ? Number(text) : text)}
+						parse={whole}
 					/>
 					.
 				</p>

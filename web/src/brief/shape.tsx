@@ -2,10 +2,9 @@
 import type { Brief } from "../api/client";
 import { useCatalogue } from "../api/queries";
 import { FormWord } from "./formword";
+import { whole } from "./parse";
 import { countRacks, resizeRacks } from "./racks";
 import { Word } from "./word";
-
-const whole = (text: string): unknown => (/^\d+$/.test(text.trim()) ? Number(text) : text);
 
 function useModels(tier: "spine" | "leaf") {
 	const models = useCatalogue().data ?? [];
