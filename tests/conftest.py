@@ -21,18 +21,12 @@ KEY = "ssh-ed25519 AAAAC3NzaC1lZDI1NTE5AAAAIEmZ7sT1mQ1xqk0f5m0b3Y9b8o4G2v0gkqfN6
 @st.composite
 def briefs(draw: st.DrawFn) -> dict[str, Any]:
     """Small briefs that are always possible: they fit their switches and their pools."""
-    racks = draw(st.lists(st.integers(1, 40), min_size=1, max_size=5, unique=True))
+    tiers = draw(st.sampled_from([2, 2, 3]))
+    racks = draw(st.lists(st.integers(1, 40), min_size=1, max_size=5 if tiers == 2 else 2, unique=True))
     half = draw(st.integers(0, len(racks)))
-    groups = [
-        {
-            "racks": ", ".join(f"r{number:02d}" for number in part),
-            "leaves": draw(st.sampled_from([1, 2])),
-            "model": draw(st.sampled_from(["cantera-l48", "lonja-e32"])),
-            "role": role,
-        }
-        for part, role in ((racks[:half], "leaf"), (racks[half:], "border"))
-        if part
-    ]
+    groups = [draw(_group(part, role)) for part, role in ((racks[:half], "leaf"), (racks[half:], "border")) if part]
+    pods = draw(st.integers(1, 3)) if tiers == 3 else 0
+    places = [f"p{pod}-r{racks[0]:02d}" for pod in range(1, pods + 1)] if pods else [f"r{racks[0]:02d}"]
     vrfs = draw(st.lists(st.sampled_from(["tides", "buoys", "public"]), unique=True))
     segments: dict[str, Any] = {}
     for index in range(draw(st.integers(0, 4))):
@@ -41,18 +35,24 @@ def briefs(draw: st.DrawFn) -> dict[str, Any]:
             "vrf": vrf,
             "v4": draw(st.sampled_from([None, "auto"])) if vrf else None,
             "v6": draw(st.sampled_from([None, "auto"])) if vrf else None,
-            "racks": draw(st.sampled_from([None, f"r{racks[0]:02d}"])),
+            "racks": draw(st.sampled_from([None, places[0]])),
             "untagged": index == 0 and draw(st.booleans()),
         }
-    return {
+    protocol = draw(st.sampled_from(["ebgp", "ebgp", "ospf", "isis"]))
+    kinds = ["ipv4", "dual", "unnumbered"] + (["ipv6"] if protocol == "ebgp" else [])
+    brief = {
         "fabric": draw(st.sampled_from(["marlin", "tern", "pelican"])),
         "spines": {"count": draw(st.integers(1, 4)), "model": "lonja-s64"},
         "racks": groups,
         "uplinks_per_spine": draw(st.integers(1, 2)),
         "underlay": {
-            "addressing": draw(st.sampled_from(["ipv4", "ipv6", "dual", "unnumbered"])),
-            "asn": draw(st.sampled_from(["per-leaf", "per-pair"])),
+            "protocol": protocol,
+            "addressing": draw(st.sampled_from(kinds)),
+            "asn": draw(st.sampled_from(["per-leaf", "per-pair", "per-rack"])),
+            "graceful_restart": draw(st.booleans()),
+            "hello": draw(st.sampled_from([10, 5])),
         },
+        "overlay": {"protocol": "ibgp" if protocol != "ebgp" else draw(st.sampled_from(["ebgp", "ibgp"]))},
         "vrfs": {name: {} for name in vrfs},
         "segments": segments,
         "services": {
@@ -61,3 +61,47 @@ def briefs(draw: st.DrawFn) -> dict[str, Any]:
             "users": draw(st.sampled_from([{}, {"ines": {"keys": [KEY]}}])),
         },
     }
+    if pods:
+        brief["pods"] = ", ".join(f"p{pod}" for pod in range(1, pods + 1))
+        brief["super_spines"] = {"per_plane": draw(st.integers(1, 2)), "links": draw(st.integers(1, 2))}
+    border = next((group for group in groups if group["role"] == "border"), None)
+    if border and vrfs and draw(st.booleans()):
+        brief["outside"] = {"harbour-router": _outside(draw, border, pods, vrfs)}
+    first = groups[0]["racks"].split(", ")[0]
+    leaf = f"leaf/{'p1-' if pods else ''}{first}/a"
+    marks = [leaf, f"rack/{leaf.split('/')[1]}", "spine/p1/1" if pods else "spine/1", f"{leaf}:h3", f"{leaf}:h4"]
+    for field in ("out_of_service", "planned_later"):
+        brief[field] = dict.fromkeys(draw(st.lists(st.sampled_from(marks), max_size=2, unique=True)), "made up")
+    return brief
+
+
+@st.composite
+def _group(draw: st.DrawFn, numbers: list[int], role: str) -> dict[str, Any]:
+    leaves = draw(st.sampled_from([1, 2, 2, 3]))
+    group: dict[str, Any] = {
+        "racks": ", ".join(f"r{number:02d}" for number in numbers),
+        "leaves": leaves,
+        "model": draw(st.sampled_from(["cantera-l48", "lonja-t64"])),
+        "role": role,
+        "growth": draw(st.sampled_from([0, 0, 2])),
+    }
+    if group["model"] == "lonja-t64" and draw(st.booleans()):
+        group["kind"], group["uplinks_per_spine"] = f"kind-{role}", draw(st.integers(1, 2))
+    if leaves == 2:
+        group["pairing"] = draw(st.sampled_from(["independent", "multihoming", "peer-link"]))
+        if group["pairing"] == "peer-link":
+            group["model"] = "lonja-t64"
+        if group["pairing"] != "independent":
+            group["lags"] = draw(st.sampled_from([None, "h1..h4"]))
+    return group
+
+
+def _outside(draw: st.DrawFn, border: dict[str, Any], pods: int, vrfs: list[str]) -> dict[str, Any]:
+    rack = border["racks"].split(", ")[0]
+    tagged = draw(st.booleans())
+    carried = {
+        vrf: {"vlan": 300 + place if tagged else None, "v6": draw(st.sampled_from([None, "auto"]))}
+        for place, vrf in enumerate(vrfs if tagged else vrfs[:1])
+    }
+    link = {"switch": f"leaf/{'p1-' if pods else ''}{rack}/a", "port": "h48", "far_port": "xe-0/0/1", "vrfs": carried}
+    return {"asn": 64600, "links": [link]}

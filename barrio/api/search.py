@@ -72,5 +72,5 @@ def _switches(words: str, fabric: str, compiled: Compiled) -> Iterator[Hit]:
 def _cables(words: str, fabric: str, compiled: Compiled) -> Iterator[Hit]:
     for end in compiled.ends:
         if words in end.label.lower():
-            ends = f"{end.link.leaf.name} {end.leaf_port} – {end.link.spine.name} {end.spine_port}"
+            ends = f"{end.link.lower.name} {end.lower_port} – {end.link.upper.name} {end.upper_port}"
             yield Hit(kind="cable", title=end.label, detail=ends, fabric=fabric, target=end.label)

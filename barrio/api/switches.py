@@ -11,7 +11,7 @@ from barrio.core.because import Step
 from barrio.core.brief.document import Document
 from barrio.core.render.engine import files_of
 from barrio.core.render.trace import TracedLine, trace
-from barrio.core.structure.expand import Switch
+from barrio.core.structure.parts import Switch
 from barrio.store.fabrics import Fabrics, Missing
 
 router = APIRouter(prefix="/api/fabrics/{name}", tags=["switches"])

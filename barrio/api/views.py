@@ -108,7 +108,7 @@ class WeaveView(BaseModel):
 def weave_view(draft: Draft, compiled: Compiled) -> WeaveView:
     plugged: dict[str, dict[str, str]] = {spine.key: {} for spine in compiled.structure.spines}
     for end in compiled.ends:
-        plugged[end.link.spine.key][end.spine_port] = end.link.leaf.name
+        plugged[end.link.upper.key][end.upper_port] = end.link.lower.name
     models = compiled.models
     spines = [
         SpineThread(
@@ -119,7 +119,7 @@ def weave_view(draft: Draft, compiled: Compiled) -> WeaveView:
             loopback=models[spine.key].router_id,
             asn=models[spine.key].asn,
             rows=spine.type.groups[0].rows,
-            ports=[plugged[spine.key].get(port) for port in spine.type.ports_for("fabric")],
+            ports=[plugged[spine.key].get(port) for port in (one.name for one in spine.plan.down)],
         )
         for spine in compiled.structure.spines
     ]
@@ -179,27 +179,27 @@ class CrossingView(BaseModel):
 
 
 def crossing_view(draft: Draft, compiled: Compiled, spine: str, leaf: str) -> CrossingView | None:
-    found = [end for end in compiled.ends if end.link.spine.name == spine and end.link.leaf.name == leaf]
+    found = [end for end in compiled.ends if end.link.upper.name == spine and end.link.lower.name == leaf]
     if not found:
         return None
     kinds = {cable.label: cable.kind for cable in compiled.cables}
-    model = compiled.models[found[0].link.spine.key]
-    other = compiled.models[found[0].link.leaf.key]
+    model = compiled.models[found[0].link.upper.key]
+    other = compiled.models[found[0].link.lower.key]
     ports = {port.label: port for port in model.fabric_ports}
     links = [
         LinkView(
             label=end.label,
             key=end.link.key,
-            spine_port=end.spine_port,
-            leaf_port=end.leaf_port,
+            spine_port=end.upper_port,
+            leaf_port=end.lower_port,
             speed=end.link.speed,
             kind=kinds[end.label],
-            v4=ports[end.spine_port].v4,
-            v6=ports[end.spine_port].v6,
+            v4=ports[end.upper_port].v4,
+            v6=ports[end.upper_port].v6,
         )
         for end in found
     ]
-    first = ports[found[0].spine_port]
+    first = ports[found[0].upper_port]
     value = "v4" if first.v4 else "v6" if first.v6 else "cable"
     chain = because.of_value(draft.document, compiled, f"switches/{spine}/fabric_ports/{first.label}/{value}")
     text = str(getattr(first, value))

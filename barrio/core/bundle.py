@@ -25,7 +25,7 @@ _EPOCH = (1980, 1, 1, 0, 0, 0)
 def bundle_files(document: Document, compiled: Compiled) -> dict[str, bytes]:
     """Every file of the bundle, by path, in the order in which they are written."""
     files: dict[str, bytes] = {"brief.yaml": document.text.encode()}
-    for switch in compiled.structure.switches:
+    for switch in compiled.staged:
         for path, text in compiled.files(switch.key).items():
             files[f"switches/{switch.name}/{path}"] = text.encode()
     files["cabling.csv"] = cabling_csv(compiled).encode()
@@ -81,7 +81,7 @@ def _harmless(cell: object) -> object:
 def inventory(compiled: Compiled) -> dict[str, object]:
     """The switches grouped by role, with what a program needs to reach and tell them apart."""
     roles: dict[str, dict[str, object]] = {}
-    for switch in compiled.structure.switches:
+    for switch in compiled.staged:
         model = compiled.models[switch.key]
         roles.setdefault(switch.role, {})[switch.name] = {
             "key": switch.key,
@@ -101,8 +101,8 @@ def _manifest(compiled: Compiled, files: Mapping[str, bytes]) -> dict[str, objec
         "fabric": compiled.brief.fabric,
         "counts": {
             "files": len(files),
-            "switches": len(compiled.structure.switches),
-            "cables": len(compiled.ends),
+            "switches": len(compiled.staged),
+            "cables": len(compiled.cables),
             "numbers": sum(map(len, compiled.allocation.numbers.values())),
         },
         "sha256": {path: hashlib.sha256(content).hexdigest() for path, content in sorted(files.items())},

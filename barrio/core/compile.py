@@ -15,6 +15,7 @@ from barrio.core.cabling.plan import Cable, plan_cables
 from barrio.core.catalogue.made import MADE
 from barrio.core.catalogue.model import Catalogue
 from barrio.core.checks.brief import check_brief
+from barrio.core.checks.structure import check_structure
 from barrio.core.errors import Fault, Refused
 from barrio.core.ledger.allocate import Allocation, Holdings, allocate
 from barrio.core.ledger.demand import demands_of, pools_of
@@ -22,7 +23,8 @@ from barrio.core.ledger.pool import Pool
 from barrio.core.model.build import Ends, build, plug
 from barrio.core.model.switch import SwitchModel
 from barrio.core.render.engine import render
-from barrio.core.structure.expand import Structure, Switch, expand
+from barrio.core.structure.expand import expand
+from barrio.core.structure.parts import LATER, Structure, Switch
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,20 +58,27 @@ class Compiled:
         return found
 
     def render_all(self) -> None:
-        """Render the files of every switch."""
-        for key in self.models:
-            self.files(key)
+        """Render the files of every switch that is to be staged."""
+        for switch in self.staged:
+            self.files(switch.key)
+
+    @property
+    def staged(self) -> tuple[Switch, ...]:
+        """The switches that are to stand there now: all but those planned for later."""
+        return tuple(switch for switch in self.structure.switches if switch.state != LATER)
 
     @property
     def cables(self) -> list[Cable]:
         """The cabling plan, in the order of the cables' labels."""
         if not self._cables:
-            self._cables.extend(plan_cables(self.brief, self.ends))
+            numbers = dict(self.allocation.numbers["cable"])
+            self._cables.extend(plan_cables(self.brief, self.structure, self.ends, numbers))
         return self._cables
 
     def switch(self, name: str) -> Switch | None:
         """The switch with this name or key."""
-        return next((switch for switch in self.structure.switches if name in (switch.name, switch.key)), None)
+        found = self.structure.by_key.get(name)
+        return found or next((switch for switch in self.structure.switches if switch.name == name), None)
 
 
 def compile(
@@ -84,7 +93,7 @@ def compile(
     """
     ledger = ledger or Ledger()
     structure = expand(brief, catalogue)
-    findings = check_brief(brief)
+    findings = check_brief(brief) + check_structure(brief, structure)
     blocking = [finding for finding in findings if finding.code in BLOCKING]
     if blocking:
         raise Refused(blocking)
@@ -98,5 +107,5 @@ def compile(
     return Compiled(brief, catalogue, structure, pools, allocation, ends, models, findings, files)
 
 
-BLOCKING = frozenset({"mtu.overlay"})
+BLOCKING = frozenset({"mtu.overlay", "routing.overlay", "routing.tunnel-ends"})
 """Findings that stop a compile: the fabric would not carry what it promises."""

@@ -1,7 +1,7 @@
 """A lab: every switch of a compiled fabric booted in a network namespace, from the files that Barrio rendered.
 
-Links are veth pairs with the planned port names. In each namespace ifupdown2 brings up the interfaces file, then zebra,
-bgpd, bfdd and staticd run, vtysh loads frr.conf, and lldpd announces. Needs root. Everything started here is ended here, by
+Links are veth pairs with the planned port names. In each namespace ifupdown2 brings up the interfaces file, then the
+routing daemons that the switch's own file names run, vtysh loads frr.conf, and lldpd announces. Needs root. Everything started here is ended here, by
 process id, and the namespaces go with it.
 """
 
@@ -21,10 +21,11 @@ from types import TracebackType
 
 from barrio.core import Compiled
 from barrio.core.model.switch import SegmentModel
-from barrio.core.structure.expand import Switch
+from barrio.core.structure.parts import Switch
 from barrio.rehearsal.kernel import LeftOut, lacks, rehearsable
 
-_DAEMONS = ("zebra", "bgpd", "bfdd", "staticd")
+_DAEMONS = ("zebra", "staticd", "bfdd", "ospfd", "ospf6d", "isisd", "bgpd")
+"""The daemons that a rehearsal can start, in the order in which it does; a switch's own file says which of them run."""
 _BARE_PATH = "/usr/sbin:/usr/bin:/sbin:/bin"
 _serial = count(1)
 
@@ -166,12 +167,12 @@ class Lab:
 
     def _cable(self) -> None:
         for number, end in enumerate(self.compiled.ends):
-            spine, leaf = self.nodes[end.link.spine.key], self.nodes[end.link.leaf.key]
+            upper, lower = self.nodes[end.link.upper.key], self.nodes[end.link.lower.key]
             # Made under passing names, since both ends may carry the same port name.
             one, two = f"bv{os.getpid() % 100000}a{number}", f"bv{os.getpid() % 100000}b{number}"
             _ip("link", "add", one, "type", "veth", "peer", "name", two)
-            _ip("link", "set", one, "netns", spine.namespace, "name", end.spine_port)
-            _ip("link", "set", two, "netns", leaf.namespace, "name", end.leaf_port)
+            _ip("link", "set", one, "netns", upper.namespace, "name", end.upper_port)
+            _ip("link", "set", two, "netns", lower.namespace, "name", end.lower_port)
 
     def _boot(self, node: Node) -> None:
         files = self.compiled.files(node.switch.key)
@@ -216,7 +217,8 @@ class Lab:
         shutil.chown(node.folder / "run", "frr", "frr")
         run = str(node.folder / "run")
         common = ["-z", f"{run}/zserv.api", "--vty_socket", run, "-u", "frr", "-g", "frr", "--log", f"file:{run}/log"]
-        for daemon in _DAEMONS:
+        wanted = (node.folder / "etc/frr/daemons").read_text()
+        for daemon in (daemon for daemon in _DAEMONS if f"\n{daemon}=yes\n" in wanted):
             extra = ["--bfdctl", f"{run}/bfdd.sock"] if daemon == "bfdd" else []
             port = ["-p", "179"] if daemon == "bgpd" else []
             self._start(node, f"/usr/lib/frr/{daemon}", "-i", f"{run}/{daemon}.pid", *common, *extra, *port, "-P", "0")

@@ -30,7 +30,7 @@ def sessions(node: Node) -> Iterator[Session]:
     for family, summary in json.loads(node.vtysh("show bgp summary json")).items():
         for neighbor, peer in summary.get("peers", {}).items():
             families.setdefault(neighbor, set()).add(family)
-            facts[neighbor] = (peer["state"], summary["as"], peer["remoteAs"])
+            facts[neighbor] = (peer["state"], peer["localAs"], peer["remoteAs"])
     for neighbor, (state, local, remote) in facts.items():
         yield Session(node.switch.name, neighbor, state, local, remote, frozenset(families[neighbor]))
 
@@ -92,8 +92,12 @@ def planned_sessions(lab: Lab) -> frozenset[tuple[str, str, int, int]]:
     """Every session that the model plans, from both ends: (switch, neighbour, own ASN, other's ASN)."""
     planned = set()
     for model in lab.compiled.models.values():
-        for port in model.fabric_ports:
+        for port in model.fabric_ports if model.common.ebgp else ():
+            if port.shut:
+                continue
             planned.add((model.name, port.neighbor, model.asn, port.peer_asn))
             if port.neighbor6:
                 planned.add((model.name, port.neighbor6, model.asn, port.peer_asn))
+        for session in model.sessions:
+            planned.add((model.name, session.address, model.process_asn, model.process_asn))
     return frozenset(planned)

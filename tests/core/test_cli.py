@@ -13,7 +13,7 @@ from typer.testing import CliRunner
 from barrio.cli.main import app
 from tests.conftest import EXAMPLES
 
-MARLIN, TERN = EXAMPLES
+MARLIN, _PELICAN, TERN = EXAMPLES
 run = CliRunner()
 
 

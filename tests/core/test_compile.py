@@ -33,11 +33,10 @@ from tests.conftest import EXAMPLES, briefs
 @given(data=briefs())
 def test_each_port_is_used_once_and_each_link_has_two_ends(data: dict[str, Any]) -> None:
     compiled = compile(Brief.model_validate(data))
-    ports = [(end.link.spine.key, end.spine_port) for end in compiled.ends]
-    ports += [(end.link.leaf.key, end.leaf_port) for end in compiled.ends]
+    ports = [(end.link.upper.key, end.upper_port) for end in compiled.ends]
+    ports += [(end.link.lower.key, end.lower_port) for end in compiled.ends]
     assert len(set(ports)) == len(ports) == 2 * len(compiled.ends)
-    leaves = sum(len(group["racks"].split(", ")) * group["leaves"] for group in data["racks"])
-    assert len(compiled.ends) == leaves * data["spines"]["count"] * data["uplinks_per_spine"]
+    assert len(compiled.ends) == _links(data)
     described = {
         (model.name, port.label): (port.peer, port.peer_port)
         for model in compiled.models.values()
@@ -46,7 +45,20 @@ def test_each_port_is_used_once_and_each_link_has_two_ends(data: dict[str, Any])
     assert all(described[peer] == end for end, peer in described.items()), "descriptions name the other end"
 
 
-@settings(max_examples=15)
+def _links(data: dict[str, Any]) -> int:
+    """The number of links in closed form: leaves × spines × lanes in every pod, then up, then peer links."""
+    spines, default, total = data["spines"]["count"], data["uplinks_per_spine"], 0
+    pods = len(data["pods"].split(", ")) if "pods" in data else 1
+    for group in data["racks"]:
+        racks = len(group["racks"].split(", ")) * pods
+        total += racks * group["leaves"] * spines * (group.get("uplinks_per_spine") or default)
+        total += racks * 2 if group.get("pairing") == "peer-link" else 0
+    if "super_spines" in data:
+        total += pods * spines * data["super_spines"]["per_plane"] * data["super_spines"]["links"]
+    return total
+
+
+@settings(max_examples=40)
 @given(data=briefs())
 def test_traced_text_equals_rendered_text_and_every_value_has_a_reason(data: dict[str, Any]) -> None:
     compiled = compile(Brief.model_validate(data))
@@ -93,12 +105,35 @@ def test_every_template_line_of_an_example_is_the_line_it_says() -> None:
 PUNCTUATION = re.compile(r"\s*(!|exit.*|end|\\}|)")
 
 
-@pytest.mark.parametrize("name", ["marlin", "tern"])
-def test_every_line_of_every_file_says_why_it_is_there(name: str) -> None:
+IGP = {
+    "underlay.addressing": "dual",
+    "overlay.protocol": "ibgp",
+    "underlay.graceful_restart": True,
+    "underlay.hello": 5,
+}
+
+
+@pytest.mark.parametrize(
+    ("name", "edits"),
+    [
+        ("marlin", {"racks[0].pairing": "peer-link", "underlay.asn": "per-pair", "spines.count": 3}),
+        ("marlin", {**IGP, "underlay.protocol": "ospf", "racks[0].pairing": "multihoming"}),
+        ("marlin", {**IGP, "underlay.protocol": "isis", "racks[0].pairing": "peer-link", "spines.count": 3}),
+        ("pelican", {"overlay.protocol": "ebgp"}),
+        ("pelican", {}),
+        ("tern", {}),
+    ],
+)  # fmt: skip
+def test_every_line_of_every_file_says_why_it_is_there(name: str, edits: dict[str, Any]) -> None:
     """A line that prints no value has a reason in its template; only punctuation has none."""
-    document, compiled = _example(name)
+    text = _example(name)[0].text
+    for path, value in edits.items():
+        text = set_value(text, path, value)
+    document = read(text)
+    compiled = compile(document.brief)
     mute = set()
-    for key in ("spine/1", compiled.structure.leaves[0].key):
+    first = {switch.role: switch.key for switch in reversed(compiled.structure.switches)}
+    for key in first.values():
         for path in compiled.files(key):
             for line in trace(compiled.models[key], path):
                 steps = of_traced(document, compiled, line).steps

@@ -48,13 +48,13 @@ def test_adding_a_rack_in_the_middle_moves_no_number_and_no_cable() -> None:
     data["racks"][0]["racks"] = "r01..r12"
     after = compile(brief_of(data), kept(before))
     assert moved(before, after) == {}
-    ports = {end.link.key: (end.spine_port, end.leaf_port, end.label) for end in before.ends}
+    ports = {end.link.key: (end.upper_port, end.lower_port, end.label) for end in before.ends}
     assert ports == {key: ends for key, ends in _ends(after).items() if key in ports}
     assert len(after.ends) == len(before.ends) + 2 * 4 * 2
 
 
 def _ends(compiled: Compiled) -> dict[str, tuple[str, str, str]]:
-    return {end.link.key: (end.spine_port, end.leaf_port, end.label) for end in compiled.ends}
+    return {end.link.key: (end.upper_port, end.lower_port, end.label) for end in compiled.ends}
 
 
 def test_adding_spines_and_parallel_links_moves_no_number_and_no_cable() -> None:

@@ -37,14 +37,14 @@ def stanzas(text: str) -> dict[str, dict[str, list[str]]]:
 
 
 def neighbours(text: str) -> dict[str, tuple[int, str]]:
-    """The sessions of an frr.conf: neighbour → (its ASN, its description)."""
+    """The fabric sessions of an frr.conf: neighbour → (its ASN, its description of switch and port)."""
     asns = {found[1]: int(found[2]) for found in re.finditer(r"^ neighbor (\S+) remote-as (\d+)$", text, re.M)}
-    told = {found[1]: found[2] for found in re.finditer(r"^ neighbor (\S+) description (.+)$", text, re.M)}
-    return {name: (asn, told[name]) for name, asn in asns.items()}
+    told = {found[1]: found[2] for found in re.finditer(r"^ neighbor (\S+) description (\S+ \S+)$", text, re.M)}
+    return {name: (asn, told[name]) for name, asn in asns.items() if name in told}
 
 
 def own_asn(text: str) -> int:
-    found = re.search(r"^router bgp (\d+)$", text, re.M)
+    found = re.search(r"^ neighbor fabric local-as (\d+) ", text, re.M) or re.search(r"^router bgp (\d+)$", text, re.M)
     assert found
     return int(found[1])
 
@@ -76,7 +76,8 @@ def test_both_ends_of_every_session_name_each_other(data: dict[str, Any]) -> Non
                 assert owner[neighbour] == (peer, peer_port), "the neighbour's address stands on the port that is named"
             links += 1
     families = 2 if data["underlay"]["addressing"] == "dual" else 1
-    assert links == 2 * len(compiled.ends) * families
+    fabric = sum(1 for end in compiled.ends if end.link.kind == "fabric")
+    assert links == (2 * fabric * families if data["underlay"]["protocol"] == "ebgp" else 0)
 
 
 @settings(max_examples=25)
@@ -89,6 +90,9 @@ def test_every_link_is_one_subnet_of_two_addresses_and_one_mtu(data: dict[str, A
         for port in model.fabric_ports:
             assert devices[port.label]["mtu"] == [str(compiled.brief.underlay.mtu)]
             for address in devices[port.label].get("address", []):
+                if address == model.loopback_v4:
+                    assert data["underlay"]["addressing"] == "unnumbered"
+                    continue
                 subnets[ip_interface(address).network].append(str(ip_interface(address).ip))
     for subnet, addresses in subnets.items():
         assert subnet.prefixlen in (31, 127)
@@ -101,9 +105,21 @@ def test_what_must_be_unique_is_and_what_must_be_shared_is(data: dict[str, Any])
     """Router ids and tunnel ends differ; route targets and gateways of a segment are the same on every leaf."""
     compiled = compile(Brief.model_validate(data))
     models = list(compiled.models.values())
-    everyone = [model.router_id for model in models] + [model.vtep for model in models if model.vtep]
+    tunnel_ends: dict[str, set[str]] = defaultdict(set)
+    for model in models:
+        if model.vtep:
+            linked = model.pair is not None and not model.pair.multihoming
+            tunnel_ends[model.vtep].add(model.rack if linked else model.key)
+    assert all(len(owners) == 1 for owners in tunnel_ends.values()), "one leaf, or the two that a peer link joins"
+    everyone = [model.router_id for model in models] + list(tunnel_ends)
     everyone += [model.management.ip for model in models]
     assert len(set(everyone)) == len(everyone)
+    pairs: dict[str, set[tuple[str, int]]] = defaultdict(set)
+    for model in models:
+        if model.pair:
+            pairs[model.rack].add((model.pair.mac, model.pair.domain))
+    assert all(len(said) == 1 for said in pairs.values()), "both leaves of a pair say the same"
+    assert len(set().union(*pairs.values())) == len(pairs), "and no other pair does"
     distinguishers = [part.rd for model in models for part in (*model.segments, *model.vrfs)]
     assert len(set(distinguishers)) == len(distinguishers)
     shared: dict[str, set[tuple[object, ...]]] = defaultdict(set)
@@ -113,11 +129,16 @@ def test_what_must_be_unique_is_and_what_must_be_shared_is(data: dict[str, Any])
     assert all(len(said) == 1 for said in shared.values())
     vlans = [next(iter(said))[0] for said in shared.values()]
     assert len(set(vlans)) == len(vlans)
-    spines = {model.asn for model in models if not model.is_leaf}
-    leaves = Counter(model.asn for model in models if model.is_leaf)
-    assert len(spines) == 1 and not spines & set(leaves)
-    most = 2 if data["underlay"]["asn"] == "per-pair" else 1
-    assert max(leaves.values()) <= most
+    if data["underlay"]["protocol"] != "ebgp":
+        assert len({model.asn for model in models}) == 1
+        return
+    owners: dict[int, set[str]] = defaultdict(set)
+    for switch in compiled.structure.switches:
+        above = "super-spines" if switch.role == "super-spine" else f"spines of {switch.pod}"
+        own = switch.key if data["underlay"]["asn"] == "per-leaf" else switch.rack
+        owners[compiled.models[switch.key].asn].add(own if switch.is_leaf else above)
+    assert all(len(found) == 1 for found in owners.values())
+    assert len(set().union(*owners.values())) == len(owners)
 
 
 @settings(max_examples=25)
@@ -134,7 +155,10 @@ def test_every_device_that_a_file_speaks_of_is_there(data: dict[str, Any]) -> No
             assert set(attributes.get("vrf", [])) | set(attributes.get("vlan-raw-device", [])) <= names
         vids = set(" ".join(bridge.get("bridge-vids", [])).split())
         tunnels = {name: attributes for name, attributes in devices.items() if "vxlan-id" in attributes}
-        assert {attributes["bridge-access"][0] for attributes in tunnels.values()} == vids
+        peer = {str(model.pair.vlan)} if model.pair and model.pair.vlan else set()
+        assert {attributes["bridge-access"][0] for attributes in tunnels.values()} == vids - peer
+        for attributes in devices.values():
+            assert set(" ".join(attributes.get("bond-slaves", [])).split()) <= names
         assert all(attributes["vxlan-local-tunnelip"] == [str(model.vtep)] for attributes in tunnels.values())
         told = set(re.findall(r"^ +vni (\d+)$", compiled.files(key)[FRR], re.M))
         assert told == {attributes["vxlan-id"][0] for attributes in tunnels.values()}
@@ -145,10 +169,11 @@ def test_every_device_that_a_file_speaks_of_is_there(data: dict[str, Any]) -> No
 
 @settings(max_examples=25)
 @given(data=briefs())
-def test_a_vrf_is_on_a_leaf_just_when_a_segment_of_it_is(data: dict[str, Any]) -> None:
+def test_a_vrf_is_on_a_leaf_just_when_a_segment_or_an_outside_link_of_it_is(data: dict[str, Any]) -> None:
     compiled = compile(Brief.model_validate(data))
     for model in compiled.models.values():
-        assert {vrf.label for vrf in model.vrfs} == {part.vrf for part in model.segments if part.vrf}
+        wanted = {part.vrf for part in model.segments if part.vrf} | {part.vrf for part in model.outside}
+        assert {vrf.label for vrf in model.vrfs} == wanted
         assert model.is_leaf or not (model.segments or model.host_ports)
 
 
@@ -157,16 +182,24 @@ def test_a_vrf_is_on_a_leaf_just_when_a_segment_of_it_is(data: dict[str, Any]) -
 def test_sums_equal_what_counting_the_model_gives(data: dict[str, Any]) -> None:
     compiled = compile(Brief.model_validate(data))
     sums = add_up(compiled.brief, compiled.structure)
-    used = Counter(end.link.spine.key for end in compiled.ends)
-    assert set(used.values()) <= {sums.spine_ports_used}
-    assert sums.host_ports == sum(len(model.host_ports) for model in compiled.models.values())
-    assert sums.cables == len(compiled.ends) and sums.switches == len(compiled.models)
+    used = Counter(end.link.upper.key for end in compiled.ends if end.link.lower.is_leaf and end.link.kind == "fabric")
+    assert max(used.values()) == sums.spine_ports_used
+    assert sums.host_ports == sum(
+        len(model.host_ports) + len(model.outside_ports) for model in compiled.models.values()
+    )
+    assert sums.switches == len(compiled.models)
+    assert sums.cables == len(compiled.ends) + len(compiled.structure.outside)
+    kinds = Counter(f"{cable.kind} {cable.speed}G" for cable in compiled.cables)
+    if not compiled.structure.marked:
+        assert kinds == Counter(sums.cables_by_kind)
     worst = 0.0
     for leaf in compiled.structure.leaves:
-        up = sum(end.link.speed for end in compiled.ends if end.link.leaf is leaf)
-        worst = max(worst, leaf.type.host_bandwidth() / up)
+        up = sum(end.link.speed for end in compiled.ends if end.link.lower is leaf and end.link.kind == "fabric")
+        worst = max(worst, len(leaf.plan.hosts) * leaf.plan.host_speed(None) / up)
     assert sums.oversubscription == pytest.approx(worst)
-    assert sums.spine_ports_used + sums.grows_by_leaves * compiled.brief.uplinks_per_spine <= sums.spine_ports
+    if sums.tiers == 2:
+        lanes = compiled.brief.lanes_of(compiled.brief.racks[-1])
+        assert sums.spine_ports_used + sums.grows_by_leaves * lanes <= sums.spine_ports
 
 
 @pytest.mark.parametrize(("spines", "leaves"), [(1, 1), (2, 4), (4, 26), (8, 32)])
@@ -229,4 +262,3 @@ def test_every_model_of_the_catalogue_names_its_ports_once() -> None:
         ports = [port for group in model.groups for port in group.ports]
         assert len(set(ports)) == len(ports) and all(len(port) <= 15 for port in ports), model.id
         assert all(group.count % group.rows == 0 for group in model.groups), f"{model.id}: rows are full"
-        assert ("leaf" in model.tiers) == bool(model.ports_for("host")), model.id

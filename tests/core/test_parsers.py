@@ -90,7 +90,9 @@ def test_files_of_made_up_briefs_are_accepted(
     data: dict[str, Any], tmp_path: Path, namespace: str, host_key: Path
 ) -> None:
     compiled = compile(Brief.model_validate(data))
-    for place in write(compiled, tmp_path / "made", ["spine/1", compiled.structure.leaves[-1].key]):
+    for place in write(
+        compiled, tmp_path / "made", [compiled.structure.spines[0].key, compiled.structure.leaves[-1].key]
+    ):
         claim_parsers_accept(place, namespace, host_key)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import pytest
@@ -63,7 +64,7 @@ def claim_every_leaf_reaches_every_other(lab: Lab) -> None:
     models = lab.compiled.models
     leaves = [node for node in lab.nodes.values() if not node.switch.is_spine]
     lanes = lab.compiled.brief.uplinks_per_spine
-    spines = len(lab.compiled.structure.spines)
+    spines = lab.compiled.brief.spines.count
 
     def missing() -> list[str]:
         found = []
@@ -168,4 +169,79 @@ def test_every_other_kind_of_underlay_boots_too(addressing: str, asn: str, leave
     with Lab(compile(read(brief).brief)) as running:
         claim_sessions_as_planned(running)
         claim_every_leaf_reaches_every_other(running)
+        claim_nothing_changes_on_reload(running)
+
+
+DESIGNS = {
+    "eBGP with reflectors": "underlay: {addressing: dual}\noverlay: {protocol: ibgp}",
+    "OSPF, dual": "underlay: {protocol: ospf, addressing: dual, hello: 1, graceful_restart: true}\noverlay: {protocol: ibgp}",
+    "OSPF, unnumbered": "underlay: {protocol: ospf, addressing: unnumbered, hello: 1}\noverlay: {protocol: ibgp}",
+    "IS-IS, dual": "underlay: {protocol: isis, addressing: dual, hello: 1}\noverlay: {protocol: ibgp}",
+    "IS-IS, unnumbered": "underlay: {protocol: isis, addressing: unnumbered, hello: 1}\noverlay: {protocol: ibgp}",
+}
+DESIGN = """
+fabric: small
+spines: {{count: 2, racks: x00}}
+racks:
+  - {{racks: x01..x02, leaves: 1, model: cantera-l48}}
+segments: {{cold-store: {{}}}}
+{routing}
+"""
+
+
+@pytest.mark.parametrize("name", DESIGNS)
+def test_every_routing_design_boots_and_carries_evpn(name: str) -> None:
+    with Lab(compile(read(DESIGN.format(routing=DESIGNS[name])).brief)) as running:
+        claim_sessions_as_planned(running)
+        claim_every_leaf_reaches_every_other(running)
+        claim_evpn_tells_every_tunnel_end(running, "cold-store")
+        claim_nothing_changes_on_reload(running)
+
+
+def claim_evpn_tells_every_tunnel_end(lab: Lab, label: str) -> None:
+    lab.open_segment(label)
+    models = lab.compiled.models
+    leaves = [node for node in lab.nodes.values() if node.switch.is_leaf]
+    for node in leaves:
+        segment = next(part for part in models[node.switch.key].segments if part.label == label)
+        others = frozenset(str(models[other.switch.key].vtep) for other in leaves if other is not node)
+        wait_until(lambda node=node, vni=segment.vni, others=others: evpn_next_hops(node, vni) == others, 30)
+        assert evpn_next_hops(node, segment.vni) == others, node.switch.name
+
+
+THREE_TIERS = """
+fabric: tall
+pods: p1..p2
+super_spines: {{per_plane: 1, model: cantera-c32}}
+spines: {{count: 2, racks: x00}}
+racks:
+  - {{racks: r1, leaves: 1}}
+segments: {{cold-store: {{}}}}
+underlay: {{protocol: {protocol}, addressing: {addressing}}}
+overlay: {{protocol: {overlay}}}
+"""
+
+
+@pytest.mark.parametrize(
+    ("protocol", "addressing", "overlay"),
+    [("ebgp", "unnumbered", "ebgp"), ("ebgp", "ipv4", "ibgp"), ("isis", "ipv4", "ibgp")],
+)
+def test_three_tiers_boot_and_pods_reach_each_other(protocol: str, addressing: str, overlay: str) -> None:
+    text = THREE_TIERS.format(protocol=protocol, addressing=addressing, overlay=overlay)
+    with Lab(compile(read(text).brief)) as running:
+        claim_sessions_as_planned(running)
+        claim_every_leaf_reaches_every_other(running)
+        claim_evpn_tells_every_tunnel_end(running, "cold-store")
+        claim_nothing_changes_on_reload(running)
+
+
+def test_a_spine_out_of_service_is_left_by_every_path_and_the_rest_goes_on() -> None:
+    text = DESIGN.format(routing="out_of_service: {spine/2: waiting for a fan}")
+    with Lab(compile(read(text).brief)) as running:
+        claim_sessions_as_planned(running)
+        leaf = running.node("leaf/x01/a")
+        other = running.compiled.models["leaf/x02/a"]
+        assert wait_until(lambda: paths_to(leaf, f"{other.vtep}/32") == 1, 30)
+        shut = re.findall(r"neighbor (\S+) shutdown", running.compiled.files("leaf/x01/a")["etc/frr/frr.conf"])
+        assert len(shut) == 1
         claim_nothing_changes_on_reload(running)

@@ -51,7 +51,7 @@ def ledger_step(compiled: Compiled, use: str, key: str) -> Step:
     text = prefix_text(family, taken.low, taken.size)
     pool, _ = pool_of(compiled, use)
     if pool is None:
-        title = f"Position {text} of the {_POSITION[use]}, lowest free when it was taken"
+        title = f"Position {text} of the {_position(use)}, lowest free when it was taken"
         detail = f"ledger, {use} of {key}; held, so growing moves no cable"
     else:
         part = pool.range_of(family, taken.low)
@@ -64,8 +64,19 @@ def ledger_step(compiled: Compiled, use: str, key: str) -> Step:
 
 
 _FAMILY = {"v4": Family.V4, "v6": Family.V6}
-_POSITION = {"port.spine": "spine ports", "port.leaf": "leaf uplinks", "cable": "cable numbers"}
-_POOL_FIELD = {"loopback": "loopback", "vtep": "vtep", "link": "links", "management": "management", "asn": "asn", "vlan": "vlan", "vni": "vni", "segment": "segments"}  # fmt: skip
+_POSITION = {
+    "port.spine": "spine ports", "port.leaf": "leaf uplinks", "port.super": "super-spine ports", "port.up": "spine uplinks",
+    "cable": "cable numbers",
+}  # fmt: skip
+
+
+def _position(use: str) -> str:
+    if use.startswith("port.leaf."):
+        return f"uplinks of {use.split('.', 2)[2]} leaves"
+    return _POSITION[use]
+
+
+_POOL_FIELD = {"pair": "pairs", "outside": "outside", "loopback": "loopback", "vtep": "vtep", "link": "links", "management": "management", "asn": "asn", "vlan": "vlan", "vni": "vni", "segment": "segments"}  # fmt: skip
 
 
 def pool_of(compiled: Compiled, use: str) -> tuple[Pool | None, str]:
@@ -78,6 +89,10 @@ def pool_of(compiled: Compiled, use: str) -> tuple[Pool | None, str]:
 def is_pinned(compiled: Compiled, use: str, key: str) -> bool:
     kind, _, name = key.partition("/")
     brief = compiled.brief
+    if use.startswith("outside."):
+        link, vrf = key.rsplit("/", 1)
+        end = next(end for end in compiled.structure.outside if end.key == link)
+        return getattr(end.said.vrfs[vrf], use[-2:]) != "auto"
     if kind == "segment":
         value = getattr(brief.segments[name], use.rsplit(".", maxsplit=1)[-1])
         return value not in (None, "auto")

@@ -66,7 +66,7 @@ def _template_title(line: TracedLine) -> str:
 
 _THING = {
     "port": "port", "segment": "segment", "vrf": "VRF", "user": "user", "key": "SSH key", "server": "server",
-    "entry": "underlay range", "vlan": "VLAN",
+    "entry": "underlay range", "vlan": "VLAN", "session": "session",
 }  # fmt: skip
 
 
@@ -75,7 +75,7 @@ def _condition(document: Document, compiled: Compiled, condition: Condition) -> 
     facts: dict[str, str | int] = {"template": condition.template, "line": condition.line}
     if condition.kind == "for":
         path = condition.paths[0] if condition.paths else ""
-        if re.fullmatch(r"switches/[^/]+/(fabric_ports|segments|vrfs)/[^/]+", path):
+        if re.fullmatch(r"switches/[^/]+/(fabric_ports|segments|vrfs|sessions|outside)/[^/]+", path):
             yield from of_value(document, compiled, path)
         return
     yield Step("condition", f"Since {_in_words(condition)}", f"{condition.source}; {where}", facts)
@@ -91,6 +91,25 @@ def _in_words(condition: Condition) -> str:
 
 
 _CONDITIONS = [
+    (r"common\.ebgp", "the underlay is eBGP", "the underlay is an IGP"),
+    (r"common\.ospf", "the underlay is OSPF", "the underlay is not OSPF"),
+    (r"common\.isis", "the underlay is IS-IS", "the underlay is not IS-IS"),
+    (r"ibgp_overlay", "EVPN is carried by iBGP", "EVPN runs over the fabric's own sessions"),
+    (r"in_overlay", "EVPN runs on this switch", "EVPN does not run on this switch"),
+    (r"graceful_restart", "graceful restart is on", "graceful restart is off"),
+    (r"session\.client", "the other end is a client of this reflector", "the other end is a reflector too"),
+    (r"\.shut", "it is out of service or planned for later", "it is in service"),
+    (r"port\.bond|segment_id", "the port is in a LAG over both leaves", "the port is in no LAG"),
+    (r"multihoming", "the pair shares hosts by EVPN multihoming", "the pair has no Ethernet segments"),
+    (r"keepalive ==", "the pair watches itself over management", "the pair watches itself over the peer link"),
+    (r"sw\.pair", "the leaf is one of a pair", "the leaf stands alone"),
+    (r"session\.vlan", "the VRF has a tag on this link", "the link carries one VRF without a tag"),
+    (r"session\.(v4|neighbor_v4)", "the link has IPv4 addresses", "the link has no IPv4 addresses"),
+    (r"session\.(v6|neighbor_v6)", "the link has IPv6 addresses", "the link has no IPv6 addresses"),
+    (r"vrf\.sessions", "a system outside is linked in this VRF", "no system outside is linked in this VRF"),
+    (r"common\.has_v4", "the underlay carries IPv4", "the underlay has no IPv4 on links"),
+    (r"common\.has_v6", "the underlay carries IPv6", "the underlay has no IPv6"),
+    (r"common\.(dead|hello)", "it differs from FRRouting's own", "it is FRRouting's own"),
     (r"extended_nexthop", "IPv4 routes have IPv6 next hops here (RFC 8950)", "next hops are IPv4 addresses"),
     (r"two_families", "links carry IPv4 and IPv6, a session each", "links carry one address family"),
     (r"unnumbered", "links are unnumbered", "links are numbered"),

@@ -10,7 +10,7 @@ from barrio.core.because.chain import Step, brief_step, ledger_step, pool_of, ru
 from barrio.core.brief.document import Document
 from barrio.core.compile import Compiled
 from barrio.core.ledger.demand import asn_key
-from barrio.core.model.build import Ends
+from barrio.core.model.links import Ends
 from barrio.core.model.switch import SwitchModel
 
 
@@ -57,26 +57,41 @@ def presence_steps(place: Place) -> Iterator[Step]:
     switch = place.compiled.switch(place.switch.key)
     assert switch is not None
     brief = place.compiled.brief
-    if switch.is_spine:
-        yield place.brief("spines.count", f"The brief asks for {brief.spines.count} spines; this is {switch.key}")
+    if switch.role == "super-spine":
+        count = brief.super_spines.per_plane if brief.super_spines else 0
+        yield rule_step("There is a plane for each spine of a pod", "folded Clos of three tiers; RFC 7938, 3.2")
+        yield place.brief(
+            "super_spines.per_plane", f"The brief asks for {count} super-spines a plane; this is {switch.key}"
+        )
+    elif switch.role == "spine":
+        where = (
+            f" in each pod; this is number {switch.plane} of pod {switch.pod}"
+            if switch.pod
+            else f"; this is {switch.key}"
+        )
+        yield place.brief("spines.count", f"The brief asks for {brief.spines.count} spines{where}")
+        if switch.pod:
+            yield place.brief("pods", f"The pods are {brief.pods}")
     else:
-        group = switch.origin.removesuffix(".racks")
-        leaves = "a pair of leaves" if switch.key.endswith("/b") or _is_pair(place, group) else "one leaf"
+        count = switch.group.leaves if switch.group else 1
+        leaves = {1: "one leaf", 2: "a pair of leaves"}.get(count, f"{count} leaves")
         yield place.brief(switch.origin, f"The brief puts {leaves} in rack {switch.rack}")
 
 
-def _is_pair(place: Place, group: str) -> bool:
-    return place.compiled.brief.racks[int(group[6:-1])].leaves == 2
-
-
 def asn_steps(place: Place, switch_key: str) -> Iterator[Step]:
-    key = asn_key(place.compiled.brief, switch_key)
-    yield ledger_step(place.compiled, "asn", key)
-    if key == "spines":
-        yield rule_step("The spines share one ASN, so that no path leads through two of them", "RFC 7938, 5.2.1")
+    compiled = place.compiled
+    key = asn_key(compiled.brief, compiled.structure.by_key[switch_key])
+    yield ledger_step(compiled, "asn", key)
+    if key == "fabric":
+        yield rule_step("The whole fabric is one AS, since iBGP carries EVPN in it", "RFC 4456, 3")
+        yield place.brief("underlay.protocol", f"The underlay is {compiled.brief.underlay.protocol.upper()}")
+    elif key == "super-spines":
+        yield rule_step("The super-spines share one ASN, so that no path leads through two of them", "RFC 7938, 5.2.1")
+    elif key.startswith("spines"):
+        which = f"The spines of pod {key[7:]} share" if key[7:] else "The spines share"
+        yield rule_step(f"{which} one ASN, so that no path leads through two of them", "RFC 7938, 5.2.1")
     else:
-        plan = place.compiled.brief.underlay.asn
-        yield place.brief("underlay.asn", f"The ASN plan is {plan}")
+        yield place.brief("underlay.asn", f"The ASN plan is {compiled.brief.underlay.asn}")
         yield rule_step("Private ASNs are for use inside one network", "RFC 6996; RFC 7938, 5.2.2")
     yield numbers_step(place, "asn")
 

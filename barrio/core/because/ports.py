@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from barrio.core.because.cables import cable_steps
+from barrio.core.because.cables import cable_steps, lanes_step, meeting_step, port_steps, state_steps
 from barrio.core.because.chain import Step, ledger_step, rule_step
 from barrio.core.because.place import LINKS, Place, asn_steps, numbers_step, rule
 
@@ -23,25 +23,20 @@ def _port(place: Place) -> Iterator[Step]:
             f"{place.compiled.brief.uplinks_per_spine} links from each leaf to each spine",
         )
         return
+    end = place.end()
+    upper = (place.switch.key == end.link.upper.key) != place.path.endswith("peer_port")
+    yield meeting_step(place.document, place.compiled, end)
+    yield from port_steps(place.document, place.compiled, end, upper)
+    yield lanes_step(place.document, place.compiled, end)
+
+
+@rule("fabric_ports/{port}/shut")
+def _shut(place: Place) -> Iterator[Step]:
     link = place.end().link
-    at_peer = place.path.endswith("peer_port")
-    on_spine = (place.switch.key == link.spine.key) != at_peer
-    lane = (
-        f", link {link.lane} of {place.compiled.brief.uplinks_per_spine}"
-        if place.compiled.brief.uplinks_per_spine > 1
-        else ""
-    )
-    yield rule_step(
-        f"Every leaf meets every spine: {link.leaf.name} and {link.spine.name}{lane}",
-        "folded Clos; RFC 7938, 3.2",
-    )
-    if on_spine:
-        yield ledger_step(place.compiled, "port.spine", f"{link.leaf.key}~{link.lane}")
-    else:
-        yield ledger_step(place.compiled, "port.leaf", f"{link.spine.key}~{link.lane}")
-    switch = link.spine if on_spine else link.leaf
-    yield Step("catalogue", f"{switch.type.title} has {len(switch.type.ports_for('fabric'))} fabric ports", f"catalogue, {switch.type.id}", {"model": switch.type.id})  # fmt: skip
-    yield place.brief("uplinks_per_spine", f"{place.compiled.brief.uplinks_per_spine} from each leaf to each spine")
+    keys = [link.key, f"{place.switch.key}:{place.words['port']}"]
+    keys += [key for end in (link.upper, link.lower) for key in (end.key, f"rack/{end.rack}")]
+    steps = tuple(state_steps(place.document, place.compiled, tuple(keys)))
+    yield from steps or (lanes_step(place.document, place.compiled, place.end()),)
 
 
 @rule("fabric_ports/{port}/cable")
@@ -52,7 +47,7 @@ def _cable(place: Place) -> Iterator[Step]:
 @rule("fabric_ports/{port}/peer_asn")
 def _peer_asn(place: Place) -> Iterator[Step]:
     link = place.end().link
-    peer = link.leaf if place.switch.key == link.spine.key else link.spine
+    peer = link.lower if place.switch.key == link.upper.key else link.upper
     yield rule_step(f"The session is with {peer.name}, so it names that switch's ASN", "RFC 4271, 4.2")
     yield from asn_steps(place, peer.key)
 
@@ -78,8 +73,8 @@ def _link_address(place: Place) -> Iterator[Step]:
     use = "link.v6" if six else "link.v4"
     if link.key in place.compiled.allocation.numbers.get(use, {}):
         mine = name in ("v4", "v6")
-        lower = (place.switch.key == link.spine.key) == mine
-        yield rule_step("The spine has the lower address of a link" if lower else "The leaf has the upper address of a link", "numbering rule")  # fmt: skip
+        lower = (place.switch.key == link.upper.key) == mine
+        yield rule_step("The upper switch has the lower address of a link" if lower else "The lower switch has the upper address of a link", "numbering rule")  # fmt: skip
         yield ledger_step(place.compiled, use, link.key)
         yield rule_step("A point-to-point link needs two addresses", "RFC 6164" if six else "RFC 3021")
         yield numbers_step(place, use)
@@ -91,7 +86,8 @@ def _speed(place: Place) -> Iterator[Step]:
     link = place.end().link
     yield Step(
         "catalogue",
-        f"{link.speed}G is the highest speed that {link.leaf.type.title} and {link.spine.type.title} share",
+        f"{link.speed}G is the highest speed that {link.lower.type.title} and {link.upper.type.title} share",
         "catalogue",
     )
-    yield place.brief("spines.model", f"The spines are {link.spine.type.title}")
+    field = "super_spines" if link.upper.role == "super-spine" else "spines"
+    yield place.brief(f"{field}.model", f"The {field.replace('_', '-')} are {link.upper.type.title}")

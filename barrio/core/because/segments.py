@@ -6,13 +6,14 @@ from collections.abc import Iterator
 
 from barrio.core.because.chain import Step, is_pinned, ledger_step, rule_step
 from barrio.core.because.place import Place, presence_steps, rule
+from barrio.core.ledger.demand import PEER_VLAN
 
 
 @rule("host_ports", "host_ports/{port}", "host_ports/{port}/label")
 def _host_port(place: Place) -> Iterator[Step]:
     switch = place.compiled.switch(place.switch.key)
     assert switch is not None
-    count = len(switch.type.ports_for("host"))
+    count = len(switch.plan.hosts)
     yield Step(
         "catalogue",
         f"{switch.type.title} has {count} host ports",
@@ -22,7 +23,7 @@ def _host_port(place: Place) -> Iterator[Step]:
     yield from presence_steps(place)
 
 
-@rule("bridge_ports/{index}")
+@rule("bridge_ports", "bridge_ports/{index}")
 def _bridge_port(place: Place) -> Iterator[Step]:
     yield rule_step("The bridge joins the host ports with the tunnels of the rack's segments", "RFC 7348, 4")
     yield from presence_steps(place)
@@ -51,6 +52,8 @@ def _segment(place: Place) -> Iterator[Step]:
         return
     vlans = place.switch.vlans if place.path.startswith("vlans") else place.switch.untagged
     vlan = vlans[int(place.words["index"])]
+    if place.switch.pair and vlan == place.switch.pair.vlan:
+        yield from vlan_or_vni_steps(place, "vlan", PEER_VLAN)
     for part in place.switch.segments:
         if part.vlan == vlan:
             yield from vlan_or_vni_steps(place, "vlan", f"segment/{part.label}")
@@ -61,6 +64,10 @@ def _segment(place: Place) -> Iterator[Step]:
 
 def vlan_or_vni_steps(place: Place, use: str, key: str) -> Iterator[Step]:
     yield ledger_step(place.compiled, use, key)
+    if key == PEER_VLAN:
+        yield rule_step("One VLAN of the peer links is for routing between the leaves of a pair", "numbering rule")
+        yield place.brief("racks", "The brief joins pairs by peer links")
+        return
     kind, name = key.split("/", 1)
     if kind == "segment":
         if is_pinned(place.compiled, use, key):
@@ -136,5 +143,6 @@ def _vrf(place: Place) -> Iterator[Step]:
         return
     name = place.words["vrf"]
     here = [part.label for part in place.switch.segments if part.vrf == name]
-    yield rule_step(f"A VRF is on a leaf that has a segment of it: {', '.join(here)}", "numbering rule")
+    here += [part.system for part in place.switch.outside if part.vrf == name]
+    yield rule_step(f"A VRF is on a leaf that has a segment or a link of it: {', '.join(here)}", "numbering rule")
     yield place.brief(f"vrfs.{name}", f"The brief has a VRF {name}")

@@ -4,14 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from barrio.core.because.chain import Step, rule_step
-from barrio.core.because.place import LINKS, Place, rule
+from barrio.core.because.chain import Step, ledger_step, rule_step
+from barrio.core.because.place import LINKS, Place, numbers_step, rule
 
 _COMMON = {
     "fabric": ("fabric", "The fabric is called {value}"),
     "title": ("title", "The fabric is titled {value}"),
     "domain": ("services.domain", "The domain is {value}"),
     "addressing": ("underlay.addressing", "{links}"),
+    "ebgp": ("underlay.protocol", "The underlay is {protocol}"),
+    "ospf": ("underlay.protocol", "The underlay is {protocol}"),
+    "isis": ("underlay.protocol", "The underlay is {protocol}"),
+    "ibgp_overlay": ("overlay.protocol", "The overlay is {overlay}"),
+    "has_v4": ("underlay.addressing", "{links}"),
+    "has_v6": ("underlay.addressing", "{links}"),
+    "hello": ("underlay.hello", "A hello every {value} s"),
+    "dead": ("underlay.hello", "A hello every {hello} s, and a neighbour is dead after four"),
+    "graceful_restart": ("underlay.graceful_restart", "Graceful restart is on: {value}"),
     "extended_nexthop": ("underlay.addressing", "{links}"),
     "two_families": ("underlay.addressing", "{links}"),
     "unnumbered": ("underlay.addressing", "{links}"),
@@ -33,8 +42,29 @@ _SOURCES = {
     "bfd_multiplier": ("Detection time is interval × multiplier", "RFC 5880, 6.8.4"),
     "keepalive": ("A third of the hold time or less", "RFC 4271, 4.4"),
     "hold": ("Both ends use the lower of what they propose", "RFC 4271, 4.2"),
+    "ebgp": ("underlay.protocol", "The underlay is {protocol}"),
+    "ospf": ("underlay.protocol", "The underlay is {protocol}"),
+    "isis": ("underlay.protocol", "The underlay is {protocol}"),
+    "ibgp_overlay": ("overlay.protocol", "The overlay is {overlay}"),
+    "has_v4": ("underlay.addressing", "{links}"),
+    "has_v6": ("underlay.addressing", "{links}"),
+    "hello": ("underlay.hello", "A hello every {value} s"),
+    "dead": ("underlay.hello", "A hello every {hello} s, and a neighbour is dead after four"),
+    "graceful_restart": ("underlay.graceful_restart", "Graceful restart is on: {value}"),
     "extended_nexthop": ("IPv4 routes with IPv6 next hops", "RFC 8950"),
 }
+
+
+_PROTOCOL = {"ebgp": "eBGP", "ibgp": "iBGP", "ospf": "OSPF", "isis": "IS-IS"}
+
+
+@rule("common/overlay_asn")
+def _overlay_asn(place: Place) -> Iterator[Step]:
+    key = "overlay" if place.switch.common.ebgp else "fabric"
+    yield ledger_step(place.compiled, "asn", key)
+    yield rule_step("All of the overlay is one AS, so that reflectors can serve it", "RFC 4456, 3")
+    yield place.brief("overlay.protocol", "The overlay is iBGP")
+    yield numbers_step(place, "asn")
 
 
 @rule("common/{field}")
@@ -43,7 +73,12 @@ def _common(place: Place) -> Iterator[Step]:
     path, title = _COMMON[name]
     common = place.switch.common
     words = title.format(
-        value=getattr(common, name), links=LINKS[common.addressing], asn=place.compiled.brief.underlay.asn
+        value=getattr(common, name),
+        links=LINKS[common.addressing],
+        asn=place.compiled.brief.underlay.asn,
+        protocol=_PROTOCOL[place.compiled.brief.underlay.protocol],
+        overlay=_PROTOCOL[place.compiled.brief.overlay.protocol],
+        hello=common.hello,
     )
     if name in _SOURCES:
         yield rule_step(*_SOURCES[name])

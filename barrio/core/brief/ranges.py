@@ -7,6 +7,8 @@ width. Expansion is bounded, so that a slip (`r1..r99999999`) is refused and not
 from __future__ import annotations
 
 import re
+from collections import Counter
+from collections.abc import Sequence
 
 from barrio.core.errors import refuse
 
@@ -90,3 +92,54 @@ def _follows(before: str, name: str) -> bool:
     if not one or not two or one[1] != two[1] or len(one[2]) != len(two[2]):
         return False
     return int(two[2]) == int(one[2]) + 1
+
+
+_PORT = r"[a-z][a-z0-9/]*?"
+_PORTS = re.compile(rf"({_PORT})(\d{{1,4}})(?:\.\.({_PORT})(\d{{1,4}}))?((?:s|/)\d)?")
+
+
+def expand_ports(text: str, path: str = "") -> tuple[str, ...]:
+    """The ports that a list of ports and ranges stands for, in the order written.
+
+    Raises `Refused` (`range.syntax`, `range.reversed`, `range.twice`).
+
+    >>> expand_ports("u1..u3, h48, p7s0")
+    ('u1', 'u2', 'u3', 'h48', 'p7s0')
+    """
+    ports: list[str] = []
+    for part in (piece.strip() for piece in text.split(",")):
+        found = _PORTS.fullmatch(part)
+        if not found or (found[3] and found[5]) or found[3] not in (None, found[1]):
+            raise refuse(
+                "range.syntax",
+                f"“{part[:40]}” is not a port or a range of ports. Write ports like u3, or u1..u6.",
+                path,
+            )
+        low, high = int(found[2]), int(found[4] or found[2])
+        if high < low:
+            raise refuse("range.reversed", f"“{part}” runs backwards. Write {found[1]}{high}..{found[1]}{low}.", path)
+        ports.extend([part] if low == high else [f"{found[1]}{number}" for number in range(low, high + 1)])
+    twice = next((port for port, times in Counter(ports).items() if times > 1), None)
+    if twice:
+        raise refuse("range.twice", f"{twice} is written twice in “{text[:60]}”. Name each port once.", path)
+    return tuple(ports)
+
+
+def contract_ports(ports: Sequence[str]) -> str:
+    """The shortest text that `expand_ports` reads back as these ports, in this order.
+
+    >>> contract_ports(("u1", "u2", "u3", "h48"))
+    'u1..u3, h48'
+    """
+    parts: list[list[str]] = []
+    for port in ports:
+        if parts and _next_port(parts[-1][-1], port):
+            parts[-1].append(port)
+        else:
+            parts.append([port])
+    return ", ".join(part[0] if len(part) == 1 else f"{part[0]}..{part[-1]}" for part in parts)
+
+
+def _next_port(before: str, port: str) -> bool:
+    one, two = re.fullmatch(rf"({_PORT})(\d+)", before), re.fullmatch(rf"({_PORT})(\d+)", port)
+    return bool(one and two and one[1] == two[1] and int(two[2]) == int(one[2]) + 1)

@@ -1,57 +1,118 @@
 """What the hardware is: switch models with the ports of their front, in their real rows.
 
-A port group is a block of like ports. Ports of a group are numbered from 1 and named by its prefix (`h1`, `u8`); on the
-front they fill columns from the left, top row first, in `rows` rows. Speeds are in Gbit/s, power in watts.
+A port group is a block of like ports. On the front they fill columns from the left, top row first, in `rows` rows. Speeds
+are in Gbit/s, power in watts, weight in kilograms. A port may be broken out into lanes, each a port of its own; on some
+fronts that leaves the neighbours dark, since they share the same lanes of the chip.
 """
 
 from __future__ import annotations
 
-from typing import Literal
+from collections.abc import Iterable
+from functools import cached_property
+from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-PortUse = Literal["fabric", "host"]
+PortUse = Literal["fabric", "host", "any"]
+Tier = Literal["leaf", "spine", "super-spine"]
+Airflow = Literal["front to back", "back to front", "side to side"]
+Speed = Annotated[int, Field(ge=1, le=3200)]
 
 
-class PortGroup(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
+class Part(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid", strict=True, hide_input_in_errors=True)
 
-    prefix: str = Field(pattern=r"^[a-z]{1,4}$")
-    count: int = Field(ge=1, le=2048)
-    speeds: tuple[int, ...]
-    use: PortUse
-    connector: str
-    rows: int = Field(2, ge=1, le=8)
+
+class Breakout(Part):
+    """One way to split a port: `lanes` ports of `speed` each; the `uses_up` ports after it on the front go dark."""
+
+    lanes: int = Field(ge=2, le=8)
+    speed: Speed
+    uses_up: int = Field(0, ge=0, le=3)
 
     @property
+    def text(self) -> str:
+        return f"{self.lanes}x{self.speed}"
+
+
+class PortGroup(Part):
+    """A block of like ports. `{n}` in `pattern` counts from `first`; `{port}` and `{lane}` name a lane of a breakout."""
+
+    prefix: Annotated[str, Field(pattern=r"^[a-z]{1,6}$")]
+    count: int = Field(ge=1, le=2048)
+    speeds: list[Speed] = Field(min_length=1, max_length=12)
+    use: PortUse
+    connector: str = Field(max_length=20)
+    rows: int = Field(2, ge=1, le=8)
+    first: int = Field(1, ge=0, le=1)
+    pattern: Annotated[str, Field(pattern=r"^[a-z][a-z0-9/]{0,8}\{n\}[a-z0-9/]{0,4}$")] | None = None
+    lane_pattern: Annotated[str, Field(pattern=r"^\{port\}[a-z/]{0,2}\{lane\}$")] = "{port}s{lane}"
+    first_lane: int = Field(0, ge=0, le=1)
+    breakouts: list[Breakout] = Field([], max_length=12)
+
+    def name(self, number: int) -> str:
+        """The name of the port with this number."""
+        return self.pattern.replace("{n}", str(number)) if self.pattern else f"{self.prefix}{number}"
+
+    @cached_property
     def ports(self) -> tuple[str, ...]:
-        return tuple(f"{self.prefix}{number}" for number in range(1, self.count + 1))
+        return tuple(map(self.name, range(self.first, self.first + self.count)))
+
+    def lanes(self, port: str, breakout: Breakout) -> tuple[str, ...]:
+        """The names of the lanes of a broken-out port."""
+        count = range(self.first_lane, self.first_lane + breakout.lanes)
+        return tuple(self.lane_pattern.replace("{port}", port).replace("{lane}", str(lane)) for lane in count)
 
 
-class SwitchType(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
+class Tables(Part):
+    """How much the forwarding chip holds: IP routes, VNIs, and the width of one ECMP group."""
 
-    id: str
-    maker: str
-    name: str
-    tiers: tuple[Literal["spine", "leaf"], ...]
-    groups: tuple[PortGroup, ...]
-    units: int = 1
-    airflow: str = "front to back"
-    power: int
+    routes: int = Field(128_000, ge=1)
+    vnis: int = Field(4_000, ge=0)
+    ecmp: int = Field(64, ge=1, le=4096)
+
+
+class SwitchType(Part):
+    id: Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,40}$")]
+    maker: Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[^\n\r\x00-\x1f]*$")]
+    name: Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[^\n\r\x00-\x1f]*$")]
+    tiers: list[Tier] = Field(min_length=1, max_length=3)
+    groups: list[PortGroup] = Field(min_length=1, max_length=12)
+    reserved: list[str] = Field([], max_length=256)
+    units: int = Field(1, ge=1, le=48)
+    airflow: Airflow = "front to back"
+    power: int = Field(ge=0, le=200_000)
+    weight: float = Field(9, gt=0, le=2000)
+    tables: Tables = Tables()
+
+    @model_validator(mode="after")
+    def _ports_are_named_once(self) -> SwitchType:
+        seen: set[str] = set()
+        for group in self.groups:
+            names = set(group.ports)
+            for breakout in group.breakouts:
+                for port in group.ports:
+                    names.update(group.lanes(port, breakout))
+            twice = seen & names
+            if twice:
+                raise ValueError(f"port {min(twice)} is named by two groups; give one of them another prefix")
+            long = next((name for name in sorted(names) if len(name) > 15), None)
+            if long:
+                raise ValueError(f"port name {long} is over 15 characters, the most that Linux takes")
+            seen |= names
+        for port in self.reserved:
+            if port not in seen:
+                raise ValueError(f"reserved port {port} is not on the front")
+        return self
 
     @property
     def title(self) -> str:
         return f"{self.maker} {self.name}"
 
-    def ports_for(self, use: PortUse) -> tuple[str, ...]:
-        return tuple(port for group in self.groups if group.use == use for port in group.ports)
-
-    def fabric_speeds(self) -> frozenset[int]:
-        return frozenset(speed for group in self.groups if group.use == "fabric" for speed in group.speeds)
-
-    def host_bandwidth(self) -> int:
-        return sum(group.count * max(group.speeds) for group in self.groups if group.use == "host")
+    @cached_property
+    def group_of(self) -> dict[str, PortGroup]:
+        """The group of each port, in the order of the front."""
+        return {port: group for group in self.groups for port in group.ports}
 
 
 class Catalogue(BaseModel):
@@ -59,8 +120,22 @@ class Catalogue(BaseModel):
 
     models: tuple[SwitchType, ...]
 
+    @cached_property
+    def _by_id(self) -> dict[str, SwitchType]:
+        return {entry.id: entry for entry in self.models}
+
     def find(self, model: str) -> SwitchType | None:
-        return next((entry for entry in self.models if entry.id == model), None)
+        return self._by_id.get(model)
 
     def ids(self, tier: str) -> tuple[str, ...]:
         return tuple(entry.id for entry in self.models if tier in entry.tiers)
+
+    def with_models(self, more: Iterable[SwitchType]) -> Catalogue:
+        """This catalogue with more models; one with an id that is there already takes its place.
+
+        >>> Catalogue(models=()).with_models([]).models
+        ()
+        """
+        changed = {entry.id: entry for entry in more}
+        kept = tuple(changed.pop(entry.id, entry) for entry in self.models)
+        return Catalogue(models=kept + tuple(changed.values()))

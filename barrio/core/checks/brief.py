@@ -5,6 +5,8 @@ A finding has a stable code. Those in `barrio.core.compile.BLOCKING` stop the co
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import contract_names, expand_names
 from barrio.core.errors import Fault
@@ -15,7 +17,14 @@ VXLAN_OVERHEAD = 50
 
 def check_brief(brief: Brief) -> tuple[Fault, ...]:
     """Findings about a brief, in a fixed order."""
-    return tuple(_mtu(brief) + _access(brief) + _resilience(brief) + _services(brief) + _absent_racks(brief))
+    return (
+        *_mtu(brief),
+        *_routing(brief),
+        *_access(brief),
+        *_resilience(brief),
+        *_services(brief),
+        *_absent_racks(brief),
+    )
 
 
 def _mtu(brief: Brief) -> list[Fault]:
@@ -30,6 +39,32 @@ def _mtu(brief: Brief) -> list[Fault]:
             "underlay.mtu",
         )
     ]
+
+
+_IGP = {"ospf": "OSPF", "isis": "IS-IS"}
+
+
+def _routing(brief: Brief) -> Iterator[Fault]:
+    igp = _IGP.get(brief.underlay.protocol)
+    if igp and brief.overlay.protocol != "ibgp":
+        yield Fault(
+            "routing.overlay",
+            f"Over {igp} there are no eBGP sessions that EVPN could use. Set overlay.protocol to ibgp.",
+            "overlay.protocol",
+        )
+    if igp and brief.underlay.addressing == "ipv6":
+        yield Fault(
+            "routing.tunnel-ends",
+            f"Tunnel ends are IPv4, and {igp} cannot carry IPv4 over links that have IPv6 only. Use dual or unnumbered "
+            "links, or eBGP, which can (RFC 8950).",
+            "underlay.addressing",
+        )
+    if brief.overlay.protocol == "ibgp" and brief.overlay.reflectors == 1:
+        yield Fault(
+            "routing.one-reflector",
+            "With one route reflector, losing it stops the overlay from learning. Use two or more.",
+            "overlay.reflectors",
+        )
 
 
 def _access(brief: Brief) -> list[Fault]:

@@ -10,6 +10,7 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from itertools import chain
 from typing import NamedTuple
 
 from barrio.core.errors import Fault, Refused
@@ -38,7 +39,8 @@ class Demand:
     `space` names the set within which numbers must differ (`v4`, `asn`, `vlan/marlin`); two uses may share a space.
     `reserved` are inclusive (low, high) bounds never handed out; `reuses_resting` lets resting numbers be taken when
     nothing else is free, for things such as ports of which there are no others; a `bounded` demand gives up what it
-    holds outside its pool, since a port that is not there cannot be kept.
+    holds outside its pool, since a port that is not there cannot be kept. `blocks` gives keys the inclusive bounds in
+    which they are drawn while there is room; others stay out of them while there is room elsewhere.
     """
 
     use: str
@@ -53,6 +55,7 @@ class Demand:
     bounded: bool = False
     any_size: bool = False
     noun: str = "number"
+    blocks: Mapping[str, tuple[int, int]] = field(default_factory=dict)
 
     def keeps(self, taken: Taken) -> bool:
         """Whether a number held or resting still serves: of the right size and, when bounded, in the pool."""
@@ -214,10 +217,10 @@ def _draw(
     consumed: list[tuple[str, str]],
     faults: list[Fault],
 ) -> None:
-    free = lowest_free(demand.pool.of(demand.family), demand.size, space.entries, demand.reserved)
     drawn: list[Foreign] = []
+    free = _free(demand, missing, space)
     for index, key in enumerate(missing):
-        low = next(free, None)
+        low = next(free[key], None) if demand.blocks else next(free[""], None)
         if low is None:
             left = missing[index:]
             if demand.reuses_resting:
@@ -228,6 +231,35 @@ def _draw(
         numbers[key] = Taken(low, demand.size)
         drawn.append(Foreign(low, demand.size, f"the {demand.noun} of {key}"))
     space.add(drawn)
+
+
+def _free(demand: Demand, missing: list[str], space: _Space) -> dict[str, Iterator[int]]:
+    """Free starts for each key (for all under "" without blocks): in its block, outside all blocks, then anywhere."""
+    ranges = demand.pool.of(demand.family)
+    if not demand.blocks:
+        return {"": lowest_free(ranges, demand.size, space.entries, demand.reserved)}
+    given: set[int] = set()
+    kept = tuple(sorted(set(demand.blocks.values())))
+
+    def once(source: Iterator[int]) -> Iterator[int]:
+        for low in source:
+            if low not in given:
+                given.add(low)
+                yield low
+
+    top = max((part.high for part in ranges), default=0)
+    inside = {
+        block: once(
+            lowest_free(
+                [Range(demand.family, block[0], min(block[1], top))] if block[0] <= top else [], demand.size,
+                space.entries, demand.reserved,
+            )
+        )
+        for block in kept
+    }  # fmt: skip
+    outside = once(lowest_free(ranges, demand.size, space.entries, demand.reserved + kept))
+    anywhere = once(lowest_free(ranges, demand.size, space.entries, demand.reserved))
+    return {key: chain(inside.get(demand.blocks.get(key, (0, -1)), iter(())), outside, anywhere) for key in missing}
 
 
 def _reuse(

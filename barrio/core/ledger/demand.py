@@ -15,10 +15,10 @@ from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault, Refused, refuse
 from barrio.core.ledger.allocate import Demand, Taken
 from barrio.core.ledger.pool import DEFAULT_POOLS, Family, Pool, Range, parse_range
-from barrio.core.structure.expand import Structure
+from barrio.core.structure.parts import Structure, Switch
 
 SEGMENT_SIZES = {Family.V4: 256, Family.V6: 2**64}
-SITE_SPACES = ("v4", "v6", "asn", "vni")
+SITE_SPACES = ("v4", "v6", "asn", "vni", "pair")
 """Spaces shared by every fabric; the others are private to one."""
 
 
@@ -101,44 +101,83 @@ def demands_of(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) ->
 
 
 def _ports(brief: Brief, structure: Structure) -> Iterator[Demand]:
-    lanes = range(1, brief.uplinks_per_spine + 1)
-    there = len(structure.spines[0].type.ports_for("fabric"))
-    least = min((len(leaf.type.ports_for("fabric")) for leaf in structure.leaves), default=0)
-    for use, count, switches, noun in (
-        ("port.spine", there, structure.leaves, "spine port"),
-        ("port.leaf", least, structure.spines, "uplink"),
-    ):
-        pool = Pool(f"{brief.fabric} {noun}s", (Range(Family.NUMBER, 1, count),) if count else ())
-        keys = [f"{switch.key}~{lane}" for switch in switches for lane in lanes] if structure.leaves else []
-        yield Demand(
-            use,
-            f"{use}/{brief.fabric}",
-            Family.NUMBER,
-            pool,
-            1,
-            keys,
-            reuses_resting=True,
-            bounded=True,
-            noun=noun,
-        )
+    """Positions of cables on fronts, and cable numbers.
+
+    A position is shared: a leaf has the same port on every spine of its pod, a spine the same uplink on every leaf, and leaves
+    in the same place of different pods the same ports. What `growth` declares is kept free for it.
+    """
+    keys, blocks = _leaf_slots(brief, structure)
+    there = min((len(spine.plan.down) for spine in structure.spines), default=0)
+    yield _positions(brief, "port.spine", "spine port", there, keys, blocks)
+    spines = [f"spine/{number}" for number in range(1, brief.spines.count + 1)]
+    for kind, lanes, count in _uplink_kinds(structure):
+        use = f"port.leaf.{kind}" if kind else "port.leaf"
+        yield _positions(brief, use, "uplink", count, [f"{one}~{n}" for one in spines for n in range(1, lanes + 1)])
+    if brief.super_spines is not None:
+        lanes_up = range(1, brief.super_spines.links + 1)
+        there = min((len(switch.plan.down) for switch in structure.supers), default=0)
+        pods = [f"pod/{pod}~{n}" for pod in structure.pods for n in lanes_up]
+        yield _positions(brief, "port.super", "super-spine port", there, pods)
+        there = min((len(spine.plan.up) for spine in structure.spines), default=0)
+        supers = [f"super/{number}~{n}" for number in range(1, brief.super_spines.per_plane + 1) for n in lanes_up]
+        yield _positions(brief, "port.up", "spine uplink", there, supers)
     cables = Pool(f"{brief.fabric} cables", (Range(Family.NUMBER, 1, 999_999),))
-    keys = [link.key for link in structure.links]
+    links = [link.key for link in structure.links] + [end.key for end in structure.outside]
     yield Demand(
-        "cable",
-        f"cable/{brief.fabric}",
-        Family.NUMBER,
-        cables,
-        1,
-        keys,
-        reuses_resting=True,
-        noun="cable number",
+        "cable", f"cable/{brief.fabric}", Family.NUMBER, cables, 1, links, reuses_resting=True, noun="cable number"
     )
+
+
+def _positions(
+    brief: Brief, use: str, noun: str, count: int, keys: list[str], blocks: Mapping[str, tuple[int, int]] | None = None
+) -> Demand:
+    pool = Pool(f"{brief.fabric} {noun}s", (Range(Family.NUMBER, 1, count),) if count else ())
+    return Demand(
+        use, f"{use}/{brief.fabric}", Family.NUMBER, pool, 1, keys, reuses_resting=True, bounded=True, noun=noun,
+        blocks=blocks or {},
+    )  # fmt: skip
+
+
+def _leaf_slots(brief: Brief, structure: Structure) -> tuple[list[str], dict[str, tuple[int, int]]]:
+    """The keys of the spine ports, and for each the block of positions that is kept for its kind of rack."""
+    keys: dict[str, None] = {}
+    blocks: dict[str, tuple[int, int]] = {}
+    starts: dict[int, tuple[int, int]] = {}
+    start = 1
+    for group in brief.racks:
+        size = (len(group.rack_names) + group.growth) * group.leaves * brief.lanes_of(group)
+        starts[id(group)] = (start, start + size - 1)
+        start += size
+    growing = any(group.growth for group in brief.racks)
+    for leaf in structure.leaves:
+        for lane in range(1, structure.lanes_of(leaf) + 1):
+            key = f"{leaf.slot}~{lane}"
+            keys[key] = None
+            if growing:
+                blocks.setdefault(key, starts[id(leaf.group)])
+    return list(keys), blocks
+
+
+def _uplink_kinds(structure: Structure) -> list[tuple[str, int, int]]:
+    """For each kind of rack that orders its uplinks by itself: (kind, parallel links, uplinks there are)."""
+    found: dict[str, tuple[int, int]] = {}
+    for leaf in structure.leaves:
+        kind = (leaf.group.kind if leaf.group else None) or ""
+        lanes, there = found.get(kind, (0, 1 << 30))
+        found[kind] = (max(lanes, structure.lanes_of(leaf)), min(there, len(leaf.plan.up)))
+    return [(kind, lanes, there) for kind, (lanes, there) in found.items()]
+
+
+def vtep_key(leaf: Switch) -> str:
+    """Whose tunnel end a leaf has: its own, or that of its pair when a peer link joins the two."""
+    shared = leaf.group is not None and leaf.group.pairing == "peer-link"
+    return f"pair/{leaf.rack}" if shared else leaf.key
 
 
 def _addresses(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) -> Iterator[Demand]:
     everyone = [switch.key for switch in structure.switches]
-    leaves = [leaf.key for leaf in structure.leaves]
-    links = [link.key for link in structure.links]
+    vteps = list(dict.fromkeys(vtep_key(leaf) for leaf in structure.leaves))
+    links = [link.key for link in structure.links if link.kind == "fabric"]
     addressing = brief.underlay.addressing
     loopback, p2p = pools[brief.numbers.loopback], pools[brief.numbers.links]
     management = pools[brief.numbers.management]
@@ -147,7 +186,7 @@ def _addresses(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) ->
         return Demand(use, family, family, pool, size, keys, reserved=reserved_in(pool, family, size), noun=noun)
 
     yield addresses("loopback.v4", Family.V4, loopback, everyone, "loopback")
-    yield addresses("vtep.v4", Family.V4, pools[brief.numbers.vtep], leaves, "VTEP address")
+    yield addresses("vtep.v4", Family.V4, pools[brief.numbers.vtep], vteps, "VTEP address")
     if addressing in ("ipv6", "dual"):
         yield addresses("loopback.v6", Family.V6, loopback, everyone, "loopback")
     if addressing in ("ipv4", "dual"):
@@ -157,6 +196,25 @@ def _addresses(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) ->
     out_of_band = addresses("management.v4", Family.V4, management, everyone, "management address")
     gateways = tuple((gateway, gateway) for gateway in management_gateways(brief, management))
     yield replace(out_of_band, reserved=out_of_band.reserved + gateways)
+    yield from _outside(brief, structure, pools)
+
+
+def _outside(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) -> Iterator[Demand]:
+    if not structure.outside:
+        return
+    pool = pools[brief.numbers.outside]
+    for family in (Family.V4, Family.V6):
+        wanted = {
+            f"{end.key}/{vrf}": getattr(said, family.value)
+            for end in structure.outside
+            for vrf, said in end.said.vrfs.items()
+        }
+        keys = [key for key, prefix in wanted.items() if prefix]
+        pins = {key: _taken(prefix) for key, prefix in wanted.items() if prefix and prefix != "auto"}
+        yield Demand(
+            f"outside.{family}", family, family, pool, 2, keys, pins=pins, reserved=reserved_in(pool, family, 2),
+            any_size=True, noun="outside link",
+        )  # fmt: skip
 
 
 def management_gateways(brief: Brief, pool: Pool) -> tuple[int, ...]:
@@ -186,18 +244,22 @@ ASN_RESERVED = ((0, 0), (23456, 23456), (65535, 65551), (4294967295, 4294967295)
 
 
 def _numbers(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) -> Iterator[Demand]:
-    asn_keys = ["spines"]
-    for leaf in structure.leaves:
-        asn_keys.append(asn_key(brief, leaf.key))
+    asn_keys = [asn_key(brief, switch) for switch in structure.spines + structure.supers + structure.leaves]
+    if brief.overlay.protocol == "ibgp" and brief.underlay.protocol == "ebgp":
+        asn_keys.append("overlay")
     yield Demand(
         "asn", "asn", Family.NUMBER, pools[brief.numbers.asn], 1, list(dict.fromkeys(asn_keys)),
         reserved=ASN_RESERVED, noun="ASN",
     )  # fmt: skip
+    if structure.pairs:
+        racks = [f"pair/{one.rack}" for one, _ in structure.pairs]
+        yield Demand("pair", "pair", Family.NUMBER, pools[brief.numbers.pairs], 1, racks, noun="pair domain")
     segments = [(f"segment/{name}", segment.vlan, segment.vni) for name, segment in brief.segments.items()]
     vrfs = [(f"vrf/{name}", vrf.vlan, vrf.vni) for name, vrf in brief.vrfs.items()]
     keys = [key for key, _, _ in segments + vrfs]
+    peers = [PEER_VLAN] if any(group.pairing == "peer-link" for group in brief.racks) else []
     yield Demand(
-        "vlan", f"vlan/{brief.fabric}", Family.NUMBER, pools[brief.numbers.vlan], 1, keys,
+        "vlan", f"vlan/{brief.fabric}", Family.NUMBER, pools[brief.numbers.vlan], 1, keys + peers,
         pins={key: Taken(vlan, 1) for key, vlan, _ in segments + vrfs if vlan is not None},
         reserved=((0, 1), (4095, 4095)), noun="VLAN",
     )  # fmt: skip
@@ -208,11 +270,23 @@ def _numbers(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) -> I
     )  # fmt: skip
 
 
-def asn_key(brief: Brief, switch_key: str) -> str:
-    """Whose ASN a switch carries: the spines', its own, or its rack's (RFC 7938, 5.2.1)."""
-    if switch_key.startswith("spine/"):
-        return "spines"
-    return switch_key if brief.underlay.asn == "per-leaf" else f"rack/{switch_key.split('/')[1]}"
+PEER_VLAN = "peer-link"
+"""The key of the VLAN in which the two leaves of a pair route to each other."""
+
+
+def asn_key(brief: Brief, switch: Switch) -> str:
+    """Whose ASN a switch carries (RFC 7938, 5.2.1).
+
+    The super-spines share one, the spines of a pod share one, and a leaf has its own or its rack's. Under OSPF or IS-IS the
+    whole fabric is one AS.
+    """
+    if brief.underlay.protocol != "ebgp":
+        return "fabric"
+    if switch.role == "super-spine":
+        return "super-spines"
+    if switch.role == "spine":
+        return f"spines/{switch.pod}" if switch.pod else "spines"
+    return switch.key if brief.underlay.asn == "per-leaf" else f"rack/{switch.rack}"
 
 
 def _segments(brief: Brief, pools: Mapping[str, Pool]) -> Iterator[Demand]:

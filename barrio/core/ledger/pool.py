@@ -109,11 +109,13 @@ def prefix_text(family: Family, low: int, size: int) -> str:
 DEFAULT_POOLS: dict[str, tuple[str, ...]] = {
     "loopbacks": ("10.0.0.0/19", "fd00:0:0:1::/64"),
     "vteps": ("10.0.32.0/19",),
-    "links": ("10.1.0.0/16", "fd00:0:0:2::/64"),
+    "links": ("10.4.0.0/14", "fd00:0:0:2::/64"),
     "asns": ("4200000000..4200099999",),
     "management": ("10.255.0.0/19",),
     "vlans": ("100..3999",),
     "vnis": ("10000..99999",),
+    "pairs": ("1..65535",),
+    "outside": ("10.2.0.0/20", "fd00:0:0:3::/64"),
     "segments": ("10.128.0.0/12", "fd00:0:1::/48"),
 }
 """What a pool holds that a brief draws from without saying what is in it. All private (RFC 1918, 4193, 6996)."""

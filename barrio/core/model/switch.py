@@ -2,7 +2,8 @@
 
 Templates see one `SwitchModel` as `sw`. Each part of a tuple has a `label`, which names it in the path of its values:
 `switches/leaf-r07b/fabric_ports/u5/v4`. `barrio.core.because` says where the value at such a path comes from. Addresses
-and prefixes are text, ready to print; MTUs are bytes, speeds Mbit/s, BFD milliseconds, BGP timers seconds.
+and prefixes are text, ready to print; MTUs are bytes, speeds Mbit/s, BFD milliseconds, other timers seconds. `shut` holds
+the reason why a port is shut, or nothing.
 """
 
 from __future__ import annotations
@@ -24,12 +25,84 @@ class FabricPort:
     neighbor: str
     neighbor6: str | None
     forced_speed: int | None
+    shut: str | None
     link: str
 
 
 @dataclass(frozen=True, slots=True)
 class HostPort:
+    """A port for hosts. `bond` is the LAG it is in, over both leaves of a pair, and `segment_id` its Ethernet segment's."""
+
     label: str
+    bond: str | None
+    segment_id: int | None
+    forced_speed: int | None
+    shut: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class PeerPort:
+    """A port of the peer link."""
+
+    label: str
+    cable: str
+    peer_port: str
+
+
+@dataclass(frozen=True, slots=True)
+class PairModel:
+    """How this leaf and the other of its pair share their hosts. `svi` is where the two route to each other."""
+
+    multihoming: bool
+    domain: int
+    mac: str
+    peer: str
+    peer_asn: int
+    peer_management: str
+    keepalive: str
+    first: bool
+    priority: int
+    ports: tuple[PeerPort, ...]
+    vlan: int | None
+    svi: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class OutsidePort:
+    """A port with a link to a system outside."""
+
+    label: str
+    cable: str
+    system: str
+    far_port: str
+    forced_speed: int | None
+    shut: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class OutsideSession:
+    """One VRF over a link to the outside: its device, its addresses and the eBGP session over it."""
+
+    label: str
+    port: str
+    vlan: int | None
+    vrf: str
+    system: str
+    asn: int
+    v4: str | None
+    v6: str | None
+    neighbor_v4: str | None
+    neighbor_v6: str | None
+    shut: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class OverlaySession:
+    """An iBGP session that carries EVPN to a route reflector, or from one to a client."""
+
+    label: str
+    address: str
+    client: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,6 +133,7 @@ class VrfModel:
     route_target: str
     has_v4: bool
     has_v6: bool
+    sessions: tuple[OutsideSession, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,9 +166,16 @@ class Common:
     title: str
     domain: str
     addressing: str
+    ebgp: bool
+    ospf: bool
+    isis: bool
+    ibgp_overlay: bool
+    overlay_asn: int | None
     extended_nexthop: bool
     two_families: bool
     unnumbered: bool
+    has_v4: bool
+    has_v6: bool
     mtu: int
     host_mtu: int
     gateway_mac: str
@@ -102,6 +183,9 @@ class Common:
     bfd_multiplier: int
     keepalive: int
     hold: int
+    hello: int
+    dead: int
+    graceful_restart: bool
     shared_asn: bool
     ntp: tuple[str, ...]
     dns: tuple[str, ...]
@@ -113,6 +197,11 @@ class Common:
 
 @dataclass(frozen=True, slots=True)
 class SwitchModel:
+    """`asn` is the switch's AS in the underlay, `process_asn` the AS of its BGP process: the overlay's where it has its own.
+
+    `in_overlay` says whether EVPN runs here; `net` is the IS-IS address.
+    """
+
     key: str
     name: str
     fqdn: str
@@ -120,17 +209,26 @@ class SwitchModel:
     rack: str
     unit: int
     model: str
+    state: str
     is_leaf: bool
     asn: int
+    process_asn: int
     router_id: str
     loopback_v4: str
     loopback_v6: str | None
     vtep: str | None
+    net: str
     max_paths: int
+    in_overlay: bool
+    is_reflector: bool
     management: Management
     common: Common
     fabric_ports: tuple[FabricPort, ...]
     host_ports: tuple[HostPort, ...]
+    pair: PairModel | None
+    sessions: tuple[OverlaySession, ...]
+    outside_ports: tuple[OutsidePort, ...]
+    outside: tuple[OutsideSession, ...]
     segments: tuple[SegmentModel, ...]
     vrfs: tuple[VrfModel, ...]
     vlans: tuple[int, ...]

@@ -1,62 +1,25 @@
-"""Brief → structure: the switches, racks and links that the brief asks for, with their keys.
+"""Brief → structure: the switches and racks that the brief asks for, with their keys and port plans.
 
-A structure holds no numbers and no port assignments; those come from the ledger, so that growing never moves them. Links
-are in a fixed order: leaf by leaf as the brief lists them, then spine by spine, then the parallel links of a
-crossing.
+Racks of a fabric with pods stand in each of their pods: rack r07 of pod p01 is `p01-r07`, its leaves `leaf/p01-r07/a`. Spine n
+of every pod meets the super-spines of plane n.
 """
 
 from __future__ import annotations
 
-import re
 from collections import Counter
-from dataclasses import dataclass
+from dataclasses import replace
 
-from barrio.core.brief.model import Brief, RackGroup
+from barrio.core.brief.hardware import PortPlan, RackGroup
+from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import expand_names
 from barrio.core.catalogue.model import Catalogue, SwitchType
-from barrio.core.errors import Fault, Refused, refuse
+from barrio.core.errors import Fault, Refused
+from barrio.core.structure.fit import fit_faults
+from barrio.core.structure.outside import outside_ends
+from barrio.core.structure.parts import LATER, OUT, Link, OutsideEnd, Structure, Switch, link_speed
+from barrio.core.structure.ports import Plan, plan_ports
 
-MOST_LINKS = 131_072
-
-
-@dataclass(frozen=True, slots=True)
-class Switch:
-    """`index` counts from 0 in the whole fabric; `origin` is the brief path that caused it; `unit` its lowest U."""
-
-    key: str
-    name: str
-    role: str
-    rack: str
-    unit: int
-    type: SwitchType
-    index: int
-    origin: str
-
-    @property
-    def is_spine(self) -> bool:
-        return self.role == "spine"
-
-
-@dataclass(frozen=True, slots=True)
-class Link:
-    """One cable's worth of a crossing; `lane` counts the parallel links of the crossing from 1."""
-
-    key: str
-    spine: Switch
-    leaf: Switch
-    lane: int
-    speed: int
-
-
-@dataclass(frozen=True, slots=True)
-class Structure:
-    spines: tuple[Switch, ...]
-    leaves: tuple[Switch, ...]
-    links: tuple[Link, ...]
-
-    @property
-    def switches(self) -> tuple[Switch, ...]:
-        return self.spines + self.leaves
+__all__ = ["Link", "OutsideEnd", "Structure", "Switch", "expand", "link_speed"]
 
 
 def expand(brief: Brief, catalogue: Catalogue) -> Structure:
@@ -65,47 +28,142 @@ def expand(brief: Brief, catalogue: Catalogue) -> Structure:
     Raises `Refused` with every fault found: unknown models, ports that do not suffice, names and racks used twice, and
     segments that contradict each other.
     """
-    faults: list[Fault] = []
-    spine_type = _type(catalogue, brief.spines.model, "spine", "spines.model", faults)
-    groups = [
-        (group, _type(catalogue, group.model, "leaf", f"racks[{index}].model", faults), f"racks[{index}]")
-        for index, group in enumerate(brief.racks)
-    ]
-    faults += _racks_named_twice(brief)
-    if faults or spine_type is None:
-        raise Refused(faults)
-
-    spines = _spines(brief, spine_type)
-    leaves = _leaves(brief, groups, start=len(spines))
-    faults += _names_used_twice(spines + leaves) + _names_of_nothing(brief, spines + leaves)
-    faults += _ports(brief, spine_type, groups, len(leaves))
-    faults += _segments(brief) + _device_names(brief, spines + leaves)
+    faults: list[Fault] = _racks_named_twice(brief) + _pods_unknown(brief)
+    builder = _Builder(brief, catalogue, faults)
+    supers, spines = builder.supers(), builder.spines()
+    leaves = builder.leaves()
     if faults:
         raise Refused(faults)
-    return Structure(spines, leaves, _links(brief, spines, leaves))
+    numbered = tuple(supers + spines + leaves)
+    first, second = len(supers), len(supers) + len(spines)
+    faults += _names_used_twice(numbered) + _keys_of_nothing(brief, numbered)
+    links = brief.super_spines.links if brief.super_spines else 1
+    structure = Structure(
+        numbered[:first], numbered[first:second], numbered[second:], links, brief.uplinks_per_spine, (), builder.marked
+    )
+    faults += fit_faults(brief, structure)
+    outside = outside_ends(brief, structure, faults)
+    if faults:
+        raise Refused(faults)
+    return replace(structure, outside=outside) if outside else structure
 
 
-def _type(catalogue: Catalogue, model: str, tier: str, path: str, faults: list[Fault]) -> SwitchType | None:
-    found = catalogue.find(model)
-    choice = ", ".join(catalogue.ids(tier))
-    if found is None:
-        faults.append(
-            Fault(
-                "model.unknown",
-                f"No switch model is called “{model[:60]}”. For a {tier} there are: {choice}.",
-                path,
-            )
+class _Builder:
+    """Makes switches tier by tier; what is wrong goes to `faults`, and such a switch is left out."""
+
+    def __init__(self, brief: Brief, catalogue: Catalogue, faults: list[Fault]) -> None:
+        self.brief, self.catalogue, self.faults = brief, catalogue, faults
+        self.marked = {key: (OUT, why) for key, why in brief.out_of_service.items()}
+        self.marked |= {key: (LATER, why) for key, why in brief.planned_later.items()}
+        self._plans: dict[tuple[str, str, str, bool, int], Plan | None] = {}
+        self._count = 0
+        self._standing: Counter[str] = Counter()
+
+    def supers(self) -> list[Switch]:
+        said = self.brief.super_spines
+        if said is None:
+            return []
+        racks = expand_names(said.racks, "super_spines.racks")
+        made = []
+        for plane in range(1, self.brief.spines.count + 1):
+            for number in range(1, said.per_plane + 1):
+                key, rack = f"super/{plane}/{number}", racks[len(made) % len(racks)]
+                name = self.brief.names.get(key, f"super-{plane}-{number}")
+                switch = self._stand(
+                    key, name, "super-spine", rack, said.model, said.ports, "super_spines.model", "super_spines.per_plane",
+                    slot=f"super/{number}", plane=plane,
+                )  # fmt: skip
+                made.append(switch)
+        return [switch for switch in made if switch]
+
+    def spines(self) -> list[Switch]:
+        said = self.brief.spines
+        racks = expand_names(said.racks, "spines.racks")
+        made = []
+        for pod in self.brief.pod_names:
+            for number in range(1, said.count + 1):
+                key = f"spine/{pod}/{number}" if pod else f"spine/{number}"
+                name = self.brief.names.get(key, f"spine-{pod}-{number}" if pod else f"spine-{number}")
+                rack = racks[len(made) % len(racks)]
+                switch = self._stand(
+                    key, name, "spine", rack, said.model, said.ports, "spines.model", "spines.count",
+                    slot=f"spine/{number}", plane=number, pod=pod,
+                )  # fmt: skip
+                made.append(switch)
+        return [switch for switch in made if switch]
+
+    def leaves(self) -> list[Switch]:
+        made = []
+        for index, group in enumerate(self.brief.racks):
+            path = f"racks[{index}]"
+            for pod, rack in self.brief.places(group):
+                for place in range(group.leaves):
+                    side = "abcdefgh"[place]
+                    key = f"leaf/{rack}/{side}"
+                    name = self.brief.names.get(key, f"{group.role}-{rack}{side if group.leaves > 1 else ''}")
+                    switch = self._stand(
+                        key, name, group.role, rack, group.model, group.ports, f"{path}.model", f"{path}.racks",
+                        slot=f"leaf/{rack.removeprefix(f'{pod}-') if pod else rack}/{side}", pod=pod, group=group,
+                    )  # fmt: skip
+                    made.append(switch)
+        return [switch for switch in made if switch]
+
+    def _stand(
+        self, key: str, name: str, role: str, rack: str, model: str, ports: PortPlan, path: str, origin: str, *, slot: str,
+        plane: int = 0, pod: str = "", group: RackGroup | None = None,
+    ) -> Switch | None:  # fmt: skip
+        tier = role if group is None else "leaf"
+        if key in self.brief.models:
+            model, path = self.brief.models[key], f'models."{key}"'
+        if key in self.brief.ports:
+            ports = self.brief.ports[key]
+        kind = self._type(model, tier, path)
+        if kind is None:
+            return None
+        plan = self._plan(kind, tier, ports, group, f'ports."{key}"' if key in self.brief.ports else path)
+        if plan is None:
+            return None
+        self._standing[rack] += kind.units
+        unit = max(1, 43 - self._standing[rack])
+        state, why = self.marked.get(key) or self.marked.get(f"rack/{rack}") or ("", "")
+        self._count += 1
+        return Switch(
+            key, name, role, rack, unit, kind, self._count - 1, origin, plan, pod, plane, state, why, slot, group
         )
-    elif tier not in found.tiers:
-        faults.append(Fault("model.tier", f"{found.title} cannot be a {tier}. Use one of: {choice}.", path))
-    return found
+
+    def _type(self, model: str, tier: str, path: str) -> SwitchType | None:
+        found = self.catalogue.find(model)
+        if found is not None and tier in found.tiers:
+            return found
+        choice = ", ".join(self.catalogue.ids(tier))
+        if found is None:
+            words = f"No switch model is called “{model[:60]}”. For a {tier} there are: {choice}."
+            fault = Fault("model.unknown", words, path)
+        else:
+            fault = Fault("model.tier", f"{found.title} cannot be a {tier}. Use one of: {choice}.", path)
+        if fault not in self.faults:
+            self.faults.append(fault)
+        return None
+
+    def _plan(self, kind: SwitchType, tier: str, said: PortPlan, group: RackGroup | None, path: str) -> Plan | None:
+        has_upper = tier == "leaf" or (tier == "spine" and self.brief.super_spines is not None)
+        peer = group.peer_links if group is not None and group.pairing == "peer-link" else 0
+        known = (kind.id, tier, said.model_dump_json() if said.model_fields_set else "", has_upper, peer)
+        if known not in self._plans:
+            try:
+                self._plans[known] = plan_ports(kind, tier, said, has_upper=has_upper, peer_links=peer)
+            except Refused as error:
+                self._plans[known] = None
+                stem = path if path.startswith("ports.") else path.replace(".model", ".ports")
+                self.faults += [Fault(fault.code, fault.message, f"{stem}.{fault.path}") for fault in error.faults]
+        return self._plans[known]
 
 
 def _racks_named_twice(brief: Brief) -> list[Fault]:
-    home: dict[str, int] = {}
+    home: set[str] = set()
     faults = []
     for index, group in enumerate(brief.racks):
-        for rack in group.rack_names:
+        for _, rack in brief.places(group):
             if rack in home:
                 faults.append(
                     Fault(
@@ -114,38 +172,22 @@ def _racks_named_twice(brief: Brief) -> list[Fault]:
                         f"racks[{index}].racks",
                     )
                 )
-            home.setdefault(rack, index)
+            home.add(rack)
     return faults
 
 
-def _spines(brief: Brief, spine_type: SwitchType) -> tuple[Switch, ...]:
-    racks = expand_names(brief.spines.racks, "spines.racks")
-    standing: Counter[str] = Counter()
-    spines = []
-    for number in range(1, brief.spines.count + 1):
-        rack = racks[(number - 1) % len(racks)]
-        standing[rack] += 1
-        key = f"spine/{number}"
-        unit = max(1, 43 - spine_type.units * standing[rack])
-        name = brief.names.get(key, f"spine-{number}")
-        spines.append(Switch(key, name, "spine", rack, unit, spine_type, number - 1, "spines.count"))
-    return tuple(spines)
-
-
-def _leaves(brief: Brief, groups: list[tuple[RackGroup, SwitchType | None, str]], start: int) -> tuple[Switch, ...]:
-    leaves: list[Switch] = []
-    for group, leaf_type, origin in groups:
-        assert leaf_type is not None
-        for rack in group.rack_names:
-            for place in range(group.leaves):
-                side = "ab"[place]
-                key = f"leaf/{rack}/{side}"
-                name = brief.names.get(key, f"{group.role}-{rack}{side if group.leaves > 1 else ''}")
-                unit = 43 - leaf_type.units * (place + 1)
-                leaves.append(
-                    Switch(key, name, group.role, rack, unit, leaf_type, start + len(leaves), f"{origin}.racks")
-                )
-    return tuple(leaves)
+def _pods_unknown(brief: Brief) -> list[Fault]:
+    known = set(brief.pod_names)
+    faults = []
+    for index, group in enumerate(brief.racks):
+        strange = [pod for pod in expand_names(group.pods) if pod not in known] if group.pods else []
+        if strange:
+            has = f"the fabric has {brief.pods}" if brief.pods else "the fabric has none"
+            words = (
+                f"Racks {group.racks} are to be in pod {strange[0]}, but {has}. Name it under “pods”, or take it out."
+            )
+            faults.append(Fault("pod.unknown", words, f"racks[{index}].pods"))
+    return faults
 
 
 def _names_used_twice(switches: tuple[Switch, ...]) -> list[Fault]:
@@ -162,140 +204,19 @@ def _names_used_twice(switches: tuple[Switch, ...]) -> list[Fault]:
     ]
 
 
-def _names_of_nothing(brief: Brief, switches: tuple[Switch, ...]) -> list[Fault]:
+def _keys_of_nothing(brief: Brief, switches: tuple[Switch, ...]) -> list[Fault]:
+    said = {"names": brief.names, "models": brief.models, "ports": brief.ports}
+    verbs = {"names": "renames", "models": "gives a model to", "ports": "plans the ports of"}
+    if not any(said.values()):
+        return []
     keys = {switch.key for switch in switches}
     return [
         Fault(
             "name.of-nothing",
-            f"“names” renames {key}, but the fabric has no such switch. Take the line out.",
-            f"names.{key}",
+            f"“{field}” {verbs[field]} {key}, but the fabric has no such switch. Take the line out.",
+            f'{field}."{key}"',
         )
-        for key in brief.names
+        for field, entries in said.items()
+        for key in entries
         if key not in keys
     ]
-
-
-def _ports(
-    brief: Brief, spine_type: SwitchType, groups: list[tuple[RackGroup, SwitchType | None, str]], leaves: int
-) -> list[Fault]:
-    faults = []
-    lanes = brief.uplinks_per_spine
-    there, needed = len(spine_type.ports_for("fabric")), leaves * lanes
-    if needed > there:
-        faults.append(
-            Fault(
-                "ports.spine-full",
-                f"{leaves} leaves with {lanes} {_uplinks(lanes)} to each spine need {needed} ports on every spine; "
-                f"{spine_type.title} has {there}. Use a larger spine, fewer uplinks, or fewer leaves.",
-                "spines.model",
-            )
-        )
-    for group, leaf_type, origin in groups:
-        assert leaf_type is not None
-        there, needed = len(leaf_type.ports_for("fabric")), brief.spines.count * lanes
-        if needed > there:
-            faults.append(
-                Fault(
-                    "ports.leaf-full",
-                    f"Leaves in {group.racks} need {needed} uplinks ({brief.spines.count} spines × {lanes}); "
-                    f"{leaf_type.title} has {there}. Use a leaf with more uplinks, fewer spines, or fewer uplinks per spine.",
-                    f"{origin}.model",
-                )
-            )
-        if not spine_type.fabric_speeds() & leaf_type.fabric_speeds():
-            faults.append(
-                Fault(
-                    "ports.speed",
-                    f"{leaf_type.title} uplinks and {spine_type.title} ports have no speed in common. Change one of the models.",
-                    f"{origin}.model",
-                )
-            )
-    if leaves * brief.spines.count * lanes > MOST_LINKS:
-        faults.append(
-            Fault(
-                "links.too-many",
-                f"This fabric would have over {MOST_LINKS:,} links. Split it into pods.",
-                "racks",
-            )
-        )
-    return faults
-
-
-def _uplinks(count: int) -> str:
-    return "uplink" if count == 1 else "uplinks"
-
-
-def _device_names(brief: Brief, switches: tuple[Switch, ...]) -> list[Fault]:
-    """VRFs and the management port are devices on the switch; their names must be no other device's."""
-    kinds = {switch.type.id: switch.type for switch in switches}.values()
-    ports = {port for kind in kinds for group in kind.groups for port in group.ports}
-    taken = {"lo", "mgmt", "bridge", "default", "all"} | ports
-    faults = []
-    for name, path in [(name, f"vrfs.{name}") for name in brief.vrfs] + [
-        (brief.management.interface, "management.interface")
-    ]:
-        clash = name in taken or re.fullmatch(r"(vlan|vni)\d+", name)
-        if clash or (path.startswith("vrfs.") and name == brief.management.interface):
-            faults.append(
-                Fault("name.device", f"{name} is the name of another device on the switch. Choose another.", path)
-            )
-    return faults
-
-
-def _segments(brief: Brief) -> list[Fault]:
-    faults = []
-    untagged: dict[str, str] = {}
-    for name, segment in brief.segments.items():
-        path = f"segments.{name}"
-        if segment.vrf is not None and segment.vrf not in brief.vrfs:
-            faults.append(
-                Fault(
-                    "segment.vrf",
-                    f"Segment {name} is in VRF {segment.vrf}, which is not under “vrfs”. Add it there.",
-                    f"{path}.vrf",
-                )
-            )
-        if segment.vrf is None and (segment.v4 or segment.v6):
-            faults.append(
-                Fault(
-                    "segment.gateway",
-                    f"Segment {name} has a gateway but no VRF to route in. Name a VRF, or take its prefixes out.",
-                    path,
-                )
-            )
-        members = expand_names(segment.racks) if segment.racks else tuple(brief.rack_names)
-        for rack in members if segment.untagged else ():
-            if rack in untagged:
-                faults.append(
-                    Fault(
-                        "segment.untagged",
-                        f"In rack {rack} both {untagged[rack]} and {name} are untagged; a port carries one untagged VLAN. "
-                        "Make one of them tagged.",
-                        f"{path}.untagged",
-                    )
-                )
-                break
-            untagged[rack] = name
-    return faults
-
-
-def _links(brief: Brief, spines: tuple[Switch, ...], leaves: tuple[Switch, ...]) -> tuple[Link, ...]:
-    speeds = {leaf.type.id: link_speed(spines[0].type, leaf.type) for leaf in leaves}
-    lanes = range(1, brief.uplinks_per_spine + 1)
-    return tuple(
-        Link(f"{leaf.key}~{spine.key}~{lane}", spine, leaf, lane, speeds[leaf.type.id])
-        for leaf in leaves
-        for spine in spines
-        for lane in lanes
-    )
-
-
-def link_speed(spine: SwitchType, leaf: SwitchType) -> int:
-    """The highest speed in Gbit/s that both ends support.
-
-    Raises `Refused` when there is none.
-    """
-    common = spine.fabric_speeds() & leaf.fabric_speeds()
-    if not common:
-        raise refuse("ports.speed", f"{leaf.title} and {spine.title} have no speed in common.")
-    return max(common)

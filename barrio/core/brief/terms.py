@@ -1,0 +1,115 @@
+"""The kinds of words that fields of a brief hold, each checked as it is read."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from ipaddress import IPv4Network, IPv6Network, ip_address, ip_network
+from typing import Annotated
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+
+from barrio.core.brief.ranges import expand_names, expand_ports
+from barrio.core.errors import Refused
+
+_LABEL = re.compile(r"[a-z]([a-z0-9-]{0,61}[a-z0-9])?")
+_HOST = re.compile(r"[a-z0-9]([a-z0-9.-]{0,251}[a-z0-9])?")
+_MAC = re.compile(r"[0-9a-f]{2}(:[0-9a-f]{2}){5}")
+_PORT = r"[a-z][a-z0-9/]{0,14}"
+_SPINE = r"(spine/([a-z][a-z0-9-]*/)?[1-9]\d{0,3}|super/[1-9]\d{0,3}/[1-9]\d{0,3})"
+_LEAF = r"leaf/[a-z][a-z0-9-]*/[a-h]"
+SWITCH_KEY = re.compile(rf"({_SPINE}|{_LEAF})")
+THING_KEY = re.compile(
+    rf"(({_SPINE}|{_LEAF})(:{_PORT})?|rack/[a-z][a-z0-9-]*|({_LEAF}|{_SPINE})~({_SPINE}|{_LEAF}|{_PORT})(~\d{{1,3}})?)"
+)
+
+
+def name_word(value: str) -> str:
+    if not _LABEL.fullmatch(value):
+        raise ValueError(
+            f"“{value[:70]}” cannot be a name: use lower-case letters, digits and hyphens, starting with a letter"
+        )
+    return value
+
+
+def _host(value: str) -> str:
+    try:
+        return str(ip_address(value))
+    except ValueError:
+        if re.fullmatch(r"[0-9.]+", value) or not _HOST.fullmatch(value) or ".." in value:
+            raise ValueError(f"“{value[:70]}” is neither an address nor a host name") from None
+        return value
+
+
+def _address(value: str) -> str:
+    try:
+        return str(ip_address(value))
+    except ValueError:
+        raise ValueError(f"“{value[:70]}” is not an IPv4 or IPv6 address") from None
+
+
+def _mac(value: str) -> str:
+    mac = value.lower()
+    if not _MAC.fullmatch(mac):
+        raise ValueError(f"“{value[:40]}” is not a MAC address such as 02:00:5e:00:01:01")
+    if int(mac[:2], 16) & 1:
+        raise ValueError(f"{mac} is a group address; a gateway needs a unicast MAC, such as 02:00:5e:00:01:01")
+    return mac
+
+
+def _checked(expand: Callable[[str], object]) -> Callable[[str], str]:
+    def check(value: str) -> str:
+        try:
+            expand(value)
+        except Refused as error:
+            raise ValueError(str(error)) from None
+        return value
+
+    return check
+
+
+def _switch_key(value: str) -> str:
+    if not SWITCH_KEY.fullmatch(value):
+        raise ValueError(f"“{value[:60]}” is not the key of a switch; keys look like spine/3 or leaf/r07/b")
+    return value
+
+
+def _thing_key(value: str) -> str:
+    if not THING_KEY.fullmatch(value):
+        raise ValueError(
+            f"“{value[:60]}” is not the key of a switch, rack, port or link; keys look like leaf/r07/b, rack/r07, "
+            "leaf/r07/b:h12 or leaf/r07/b~spine/3~1"
+        )
+    return value
+
+
+def prefix_word(value: str, wanted: type[IPv4Network] | type[IPv6Network], longest: int) -> str:
+    """A prefix of one family, in its usual form. Raises `ValueError`."""
+    try:
+        prefix = ip_network(value)
+    except ValueError as error:
+        raise ValueError(f"“{value[:60]}” is not a prefix: {error}") from None
+    if not isinstance(prefix, wanted) or prefix.prefixlen > longest:
+        family = "an IPv4" if wanted is IPv4Network else "an IPv6"
+        raise ValueError(f"“{value[:60]}” is not {family} prefix with room for hosts")
+    return str(prefix)
+
+
+Name = Annotated[str, Field(max_length=63), AfterValidator(name_word)]
+VrfName = Annotated[str, Field(max_length=15), AfterValidator(name_word)]
+Host = Annotated[str, AfterValidator(_host)]
+Address = Annotated[str, AfterValidator(_address)]
+Mac = Annotated[str, AfterValidator(_mac)]
+PoolName = Name
+RackRange = Annotated[str, Field(max_length=4000), AfterValidator(_checked(expand_names))]
+PortRange = Annotated[str, Field(max_length=2000), AfterValidator(_checked(expand_ports))]
+PortName = Annotated[str, Field(pattern=rf"^{_PORT}$")]
+SwitchKey = Annotated[str, AfterValidator(_switch_key)]
+ThingKey = Annotated[str, Field(max_length=120), AfterValidator(_thing_key)]
+Reason = Annotated[str, Field(max_length=120, pattern=r"^[^\n\r\x00-\x1f]*$")]
+
+
+class Part(BaseModel):
+    """A part of the brief: frozen, and strict about its fields and their types."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", strict=True, hide_input_in_errors=True)

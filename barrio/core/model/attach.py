@@ -1,0 +1,128 @@
+"""What hangs on a leaf: its host ports, the other leaf of its pair, and the systems outside the fabric."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from barrio.core.brief.model import Brief
+from barrio.core.brief.ranges import expand_ports
+from barrio.core.ledger.allocate import Taken
+from barrio.core.ledger.demand import PEER_VLAN
+from barrio.core.ledger.pool import Family, address_text
+from barrio.core.model.links import Ends, Numbers, forced_speed, shut_reason
+from barrio.core.model.switch import HostPort, OutsidePort, OutsideSession, PairModel, PeerPort
+from barrio.core.structure.parts import OutsideEnd, Structure, Switch
+
+
+def host_ports(structure: Structure, leaf: Switch, outside: tuple[OutsidePort, ...]) -> tuple[HostPort, ...]:
+    """The host ports of a leaf that no link to the outside takes. In a pair each is in a LAG with its like."""
+    group = leaf.group
+    assert group is not None
+    away = {port.label for port in outside}
+    lags: dict[str, int] = {}
+    if group.pairing != "independent":
+        names = expand_ports(group.lags) if group.lags else tuple(port.name for port in leaf.plan.hosts)
+        lags = {name: place for place, name in enumerate(names, 1)}
+    state = (leaf.state, leaf.why)
+    ports = []
+    for port in leaf.plan.hosts:
+        if port.name in away:
+            continue
+        lag = lags.get(port.name)
+        shut = shut_reason(structure, leaf, port.name, state) if structure.marked else None
+        speed = forced_speed(leaf, port.name, group.host_speed) if group.host_speed else None
+        ports.append(
+            HostPort(
+                port.name,
+                f"bond-{port.name}" if lag else None,
+                lag if group.pairing == "multihoming" else None,
+                speed,
+                shut,
+            )
+        )
+    return tuple(ports)
+
+
+def pairs(
+    brief: Brief,
+    structure: Structure,
+    numbers: Numbers,
+    ends: tuple[Ends, ...],
+    asns: Mapping[str, int],
+) -> dict[str, PairModel]:
+    """How each paired leaf stands to the other, by its key."""
+    cables: dict[str, list[Ends]] = {}
+    for end in ends:
+        if end.link.kind == "peer":
+            cables.setdefault(end.link.upper.rack, []).append(end)
+    models = {}
+    for one, two in structure.pairs:
+        group = one.group
+        assert group is not None
+        domain = numbers["pair"][f"pair/{one.rack}"].low
+        linked = group.pairing == "peer-link"
+        vlan = numbers["vlan"][PEER_VLAN].low if linked else None
+        for me, other, first in ((one, two, True), (two, one, False)):
+            ports = tuple(
+                PeerPort(
+                    end.upper_port if first else end.lower_port, end.label, end.lower_port if first else end.upper_port
+                )
+                for end in cables.get(one.rack, ())
+            )
+            models[me.key] = PairModel(
+                multihoming=not linked,
+                domain=domain,
+                mac=pair_mac(brief, domain),
+                peer=other.name,
+                peer_asn=asns[other.key],
+                peer_management=address_text(Family.V4, numbers["management.v4"][other.key].low),
+                keepalive=group.keepalive,
+                first=first,
+                priority=100 if first else 200,
+                ports=ports,
+                vlan=vlan,
+                svi=f"vlan{vlan}" if vlan else None,
+            )
+    return models
+
+
+def pair_mac(brief: Brief, domain: int) -> str:
+    """The system MAC of a pair: the first one of the brief, counted on by the pair's domain."""
+    value = int(brief.overlay.pair_mac.replace(":", ""), 16) + domain
+    digits = f"{value & 0xFFFFFFFFFFFF:012x}"
+    return ":".join(digits[at : at + 2] for at in range(0, 12, 2))
+
+
+def outside_ports(
+    structure: Structure, numbers: Numbers, prefix: str
+) -> dict[str, tuple[tuple[OutsidePort, ...], tuple[OutsideSession, ...]]]:
+    """The ports and sessions to the outside of each switch that has any, by its key."""
+    found: dict[str, tuple[list[OutsidePort], list[OutsideSession]]] = {}
+    for end in structure.outside:
+        ports, sessions = found.setdefault(end.switch.key, ([], []))
+        own = structure.marked.get(end.key) or (end.switch.state, end.switch.why)
+        shut = shut_reason(structure, end.switch, end.said.port, own)
+        label = f"{prefix}-{numbers['cable'][end.key].low:04d}"
+        speed = forced_speed(end.switch, end.said.port, end.speed)
+        ports.append(OutsidePort(end.said.port, label, end.system, end.said.far_port, speed, shut))
+        sessions += [_session(end, vrf, numbers, shut) for vrf in end.said.vrfs]
+    return {key: (tuple(ports), tuple(sessions)) for key, (ports, sessions) in found.items()}
+
+
+def _session(end: OutsideEnd, vrf: str, numbers: Numbers, shut: str | None) -> OutsideSession:
+    key, vlan = f"{end.key}/{vrf}", end.said.vrfs[vrf].vlan
+    v4, n4 = _addresses(Family.V4, numbers.get("outside.v4", {}).get(key))
+    v6, n6 = _addresses(Family.V6, numbers.get("outside.v6", {}).get(key))
+    port = end.said.port
+    return OutsideSession(
+        f"{port}.{vlan}" if vlan else port, port, vlan, vrf, end.system, end.asn, v4, v6, n4, n6, shut
+    )
+
+
+def _addresses(family: Family, taken: Taken | None) -> tuple[str | None, str | None]:
+    """Ours with its length, and theirs: the first two of the prefix that are for hosts."""
+    if taken is None:
+        return None, None
+    first = taken.low if taken.size == 2 else taken.low + 1
+    length = (32 if family is Family.V4 else 128) - (taken.size.bit_length() - 1)
+    return f"{address_text(family, first)}/{length}", address_text(family, first + 1)

@@ -1,0 +1,82 @@
+"""Which segments and VRFs each rack carries, and the numbers they have on its switches."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from barrio.core.brief.model import Brief
+from barrio.core.brief.ranges import expand_names
+from barrio.core.ledger.allocate import Taken
+from barrio.core.ledger.pool import Family, address_text
+from barrio.core.model.switch import OutsideSession, SegmentModel, VrfModel
+from barrio.core.structure.parts import Switch
+
+
+class Segments:
+    """Answers for one switch at a time; what the racks carry is worked out once."""
+
+    def __init__(self, brief: Brief, numbers: Mapping[str, Mapping[str, Taken]]) -> None:
+        self._brief, self._numbers = brief, numbers
+        everywhere = frozenset(brief.rack_names)
+        self._racks = {
+            name: frozenset(expand_names(segment.racks)) if segment.racks else everywhere
+            for name, segment in brief.segments.items()
+        }
+
+    def on(
+        self, switch: Switch, router_id: str, outside: tuple[OutsideSession, ...]
+    ) -> tuple[tuple[SegmentModel, ...], tuple[VrfModel, ...]]:
+        """The segments of a leaf, and the VRFs that a segment or a link to the outside brings to it, by name."""
+        if switch.is_spine:
+            return (), ()
+        here = [name for name in sorted(self._brief.segments) if switch.rack in self._racks[name]]
+        segments = tuple(self._segment(name, router_id) for name in here)
+        routed = {self._brief.segments[name].vrf for name in here} | {session.vrf for session in outside}
+        vrfs = tuple(
+            self._vrf(name, router_id, here, tuple(session for session in outside if session.vrf == name))
+            for name in sorted(self._brief.vrfs)
+            if name in routed
+        )
+        return segments, vrfs
+
+    def _segment(self, name: str, router_id: str) -> SegmentModel:
+        segment, key = self._brief.segments[name], f"segment/{name}"
+        vlan, vni = self._numbers["vlan"][key].low, self._numbers["vni"][key].low
+        v4, v6 = (self._numbers.get(f"segment.{family}", {}).get(key) for family in ("v4", "v6"))
+        return SegmentModel(
+            label=name,
+            vlan=vlan,
+            vni=vni,
+            vxlan=f"vni{vni}",
+            svi=f"vlan{vlan}",
+            vrf=segment.vrf,
+            gateway_v4=_gateway(Family.V4, v4),
+            gateway_v6=_gateway(Family.V6, v6),
+            untagged=segment.untagged,
+            rd=f"{router_id}:{vlan}",
+            route_target=f"{self._brief.overlay.route_target_as}:{vni}",
+        )
+
+    def _vrf(self, name: str, router_id: str, here: list[str], sessions: tuple[OutsideSession, ...]) -> VrfModel:
+        key = f"vrf/{name}"
+        vlan, vni = self._numbers["vlan"][key].low, self._numbers["vni"][key].low
+        mine = [self._brief.segments[segment] for segment in here if self._brief.segments[segment].vrf == name]
+        return VrfModel(
+            label=name,
+            vlan=vlan,
+            vni=vni,
+            vxlan=f"vni{vni}",
+            svi=f"vlan{vlan}",
+            rd=f"{router_id}:{vlan}",
+            route_target=f"{self._brief.overlay.route_target_as}:{vni}",
+            has_v4=any(segment.v4 for segment in mine) or any(session.v4 for session in sessions),
+            has_v6=any(segment.v6 for segment in mine) or any(session.v6 for session in sessions),
+            sessions=sessions,
+        )
+
+
+def _gateway(family: Family, prefix: Taken | None) -> str | None:
+    if prefix is None:
+        return None
+    width = 32 if family is Family.V4 else 128
+    return f"{address_text(family, prefix.low + 1)}/{width - (prefix.size.bit_length() - 1)}"

@@ -1,0 +1,191 @@
+"""What a structure is made of: switches, links, the systems outside, and the state each is in.
+
+A structure holds no numbers and no port assignments; those come from the ledger, so that growing never moves them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from barrio.core.brief.hardware import RackGroup
+from barrio.core.brief.routing import OutsideLink
+from barrio.core.catalogue.model import SwitchType
+from barrio.core.structure.ports import Plan
+
+OUT, LATER = "out of service", "planned later"
+
+
+@dataclass(frozen=True, slots=True)
+class Switch:
+    """`index` counts from 0 in the whole fabric; `origin` is the brief path that caused it; `unit` its lowest U.
+
+    `pod` is empty in two tiers; `plane` is the super-spines' plane, and a spine's place in its pod. `state` is empty, or
+    one of `OUT` and `LATER`, and `why` its reason. `slot` is the key without its pod: switches of different pods
+    that stand in the same place share one, and so the positions of their ports.
+    """
+
+    key: str
+    name: str
+    role: str
+    rack: str
+    unit: int
+    type: SwitchType
+    index: int
+    origin: str
+    plan: Plan
+    pod: str = ""
+    plane: int = 0
+    state: str = ""
+    why: str = ""
+    slot: str = ""
+    group: RackGroup | None = None
+
+    @property
+    def tier(self) -> str:
+        """`leaf`, `spine` or `super-spine`."""
+        return self.role if self.role in ("spine", "super-spine") else "leaf"
+
+    @property
+    def is_leaf(self) -> bool:
+        return self.group is not None
+
+    @property
+    def is_spine(self) -> bool:
+        """A spine or super-spine: a switch without hosts."""
+        return self.group is None
+
+
+@dataclass(frozen=True, slots=True)
+class Link:
+    """One cable's worth of a crossing. `lane` counts the parallel links of the crossing from 1; `kind` is `fabric` or `peer`.
+
+    The upper end is nearer the top of the fabric; of a peer link it is the first leaf of the pair.
+    """
+
+    key: str
+    upper: Switch
+    lower: Switch
+    lane: int
+    speed: int
+    kind: str = "fabric"
+
+
+@dataclass(frozen=True, slots=True)
+class OutsideEnd:
+    """A link to a system outside, with the name and ASN of that system."""
+
+    key: str
+    system: str
+    kind: str
+    asn: int
+    switch: Switch
+    said: OutsideLink
+    speed: int
+    origin: str
+
+
+@dataclass(frozen=True)
+class Structure:
+    """All switches, tier by tier. Links are made when they are asked for, since the sums do without them."""
+
+    supers: tuple[Switch, ...]
+    spines: tuple[Switch, ...]
+    leaves: tuple[Switch, ...]
+    super_links: int = 1
+    lanes: int = 1
+    outside: tuple[OutsideEnd, ...] = ()
+    marked: Mapping[str, tuple[str, str]] = field(default_factory=dict)
+
+    @cached_property
+    def switches(self) -> tuple[Switch, ...]:
+        return self.supers + self.spines + self.leaves
+
+    @cached_property
+    def by_key(self) -> dict[str, Switch]:
+        return {switch.key: switch for switch in self.switches}
+
+    @cached_property
+    def pods(self) -> dict[str, tuple[Switch, ...]]:
+        """The spines of each pod."""
+        found: dict[str, list[Switch]] = {}
+        for spine in self.spines:
+            found.setdefault(spine.pod, []).append(spine)
+        return {pod: tuple(spines) for pod, spines in found.items()}
+
+    @cached_property
+    def planes(self) -> dict[int, tuple[Switch, ...]]:
+        """The super-spines of each plane."""
+        found: dict[int, list[Switch]] = {}
+        for switch in self.supers:
+            found.setdefault(switch.plane, []).append(switch)
+        return {plane: tuple(switches) for plane, switches in found.items()}
+
+    @cached_property
+    def pairs(self) -> tuple[tuple[Switch, Switch], ...]:
+        """The two leaves of each rack whose leaves are paired."""
+        racks: dict[str, list[Switch]] = {}
+        for leaf in self.leaves:
+            if leaf.group is not None and leaf.group.pairing != "independent":
+                racks.setdefault(leaf.rack, []).append(leaf)
+        return tuple((leaves[0], leaves[1]) for leaves in racks.values())
+
+    def lanes_of(self, leaf: Switch) -> int:
+        return (leaf.group.uplinks_per_spine if leaf.group else None) or self.lanes
+
+    @cached_property
+    def links(self) -> tuple[Link, ...]:
+        """Leaf by leaf and spine by spine, then spines to super-spines, then the peer links of pairs."""
+        return tuple(self._leaf_links() + self._spine_links() + self._peer_links())
+
+    def _leaf_links(self) -> list[Link]:
+        links: list[Link] = []
+        speeds: dict[tuple[int, int], int] = {}
+        for leaf in self.leaves:
+            lanes = range(1, self.lanes_of(leaf) + 1)
+            for spine in self.pods.get(leaf.pod, ()):
+                fronts = (id(leaf.plan), id(spine.plan))
+                speed = speeds.get(fronts)
+                if speed is None:
+                    speed = speeds[fronts] = link_speed(spine.plan, leaf.plan)
+                stem = f"{leaf.key}~{spine.key}~"
+                for lane in lanes:
+                    links.append(Link(f"{stem}{lane}", spine, leaf, lane, speed))
+        return links
+
+    def _spine_links(self) -> list[Link]:
+        links: list[Link] = []
+        lanes = range(1, self.super_links + 1)
+        for spine in self.spines:
+            for above in self.planes.get(spine.plane, ()):
+                speed = link_speed(above.plan, spine.plan)
+                for lane in lanes:
+                    links.append(Link(f"{spine.key}~{above.key}~{lane}", above, spine, lane, speed))
+        return links
+
+    def _peer_links(self) -> list[Link]:
+        links: list[Link] = []
+        for one, two in self.pairs:
+            if one.group is None or one.group.pairing != "peer-link":
+                continue
+            speed = max(one.plan.peer[0].speeds)
+            for lane in range(1, one.group.peer_links + 1):
+                links.append(Link(f"{one.key}~{two.key}~{lane}", one, two, lane, speed, "peer"))
+        return links
+
+    def state_of(self, link: Link) -> tuple[str, str]:
+        """The state of a link and its reason: its own, or that of an end of it."""
+        if not self.marked:
+            return "", ""
+        own = self.marked.get(link.key)
+        if own:
+            return own
+        ends = [end for end in (link.upper, link.lower) if end.state]
+        ends.sort(key=lambda end: end.state == OUT)
+        return (ends[0].state, ends[0].why or f"{ends[0].name} is {ends[0].state}") if ends else ("", "")
+
+
+def link_speed(upper: Plan, lower: Plan) -> int:
+    """The highest speed in Gbit/s that both ends support; 0 when there is none."""
+    return max(upper.down_speeds & lower.up_speeds, default=0)
