@@ -27,7 +27,7 @@ def meeting_step(document: Document, compiled: Compiled, end: Ends) -> Step:
 
 def lanes_step(document: Document, compiled: Compiled, end: Ends) -> Step:
     """The words of the brief that ask for this many links between the two."""
-    link, brief = end.link, compiled.brief
+    link = end.link
     this = f"this is link {link.lane}"
     if link.kind == "peer":
         assert link.upper.group is not None

@@ -92,7 +92,7 @@ def is_pinned(compiled: Compiled, use: str, key: str) -> bool:
     if use.startswith("outside."):
         link, vrf = key.rsplit("/", 1)
         end = next(end for end in compiled.structure.outside if end.key == link)
-        return getattr(end.said.vrfs[vrf], use[-2:]) != "auto"
+        return bool(getattr(end.said.vrfs[vrf], use[-2:]) != "auto")
     if kind == "segment":
         value = getattr(brief.segments[name], use.rsplit(".", maxsplit=1)[-1])
         return value not in (None, "auto")

@@ -1,7 +1,7 @@
 """The brief as text: YAML in, a checked `Brief` with the line of every field out; edits that keep comments and order.
 
-The reader is bounded before it builds anything: size, nesting, and no anchors or aliases, so that a hostile document
-costs little. Paths are dotted with list places in brackets: `racks[0].model`.
+Reading is done by `reader`, in one bounded pass; the slower round-trip form is built only to edit a text that was read
+before. Paths are dotted with list places in brackets: `racks[0].model`.
 """
 
 from __future__ import annotations
@@ -16,23 +16,13 @@ from typing import Any
 from pydantic import ValidationError
 from ruamel.yaml import YAML
 from ruamel.yaml.comments import CommentedMap, CommentedSeq
-from ruamel.yaml.constructor import DuplicateKeyError
-from ruamel.yaml.error import MarkedYAMLError, YAMLError
-from ruamel.yaml.events import (
-    AliasEvent,
-    MappingEndEvent,
-    MappingStartEvent,
-    NodeEvent,
-    ScalarEvent,
-    SequenceEndEvent,
-    SequenceStartEvent,
-)
+from ruamel.yaml.error import YAMLError
 
+from barrio.core.brief import reader
 from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault, Refused, refuse
 
-MOST_BYTES = 256 * 1024
-MOST_DEPTH = 12
+MOST_BYTES = reader.MOST_BYTES
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,9 +39,7 @@ def read(text: str) -> Document:
 
     Raises `Refused` with the line of each fault (`yaml.*` for the text itself, `brief.*` for what it says).
     """
-    data = _load(text)
-    lines: dict[str, int] = {}
-    plain = _plain(data, "", lines)
+    plain, lines = reader.load(text)
     try:
         return Document(text, Brief.model_validate(plain), lines)
     except ValidationError as error:
@@ -132,87 +120,14 @@ def _yaml() -> YAML:
 
 
 def _load(text: str) -> CommentedMap:
-    size = len(text.encode())
-    if size > MOST_BYTES:
-        raise refuse(
-            "yaml.too-large",
-            f"The brief is {size / 1e6:.1f} MB of text; the most is {MOST_BYTES // 1024} KB. Use ranges such as r01..r64.",
-        )
+    """The text in the form that keeps comments and order."""
+    reader.load(text)
     try:
-        _guard(text)
         data = _yaml().load(text)
-    except DuplicateKeyError as error:
-        key = re.search(r'duplicate key "([^"]*)"', str(error.problem))
-        raise _slip(
-            "yaml.twice", f"“{key[1] if key else '?'}” is written twice here. Take one of them out.", error
-        ) from None
-    except MarkedYAMLError as error:
-        raise _slip("yaml.syntax", f"This is not YAML: {error.problem or error.context}.", error) from None
     except (YAMLError, ValueError) as error:
         raise refuse("yaml.syntax", f"This is not YAML: {str(error).splitlines()[0]}.") from None
-    if not isinstance(data, CommentedMap):
-        raise refuse("yaml.shape", "A brief is a list of fields, starting with “fabric: name”.", line=1)
+    assert isinstance(data, CommentedMap)
     return data
-
-
-def _guard(text: str) -> None:
-    """Refuse what a brief has no use for, and what could cost or confuse, before anything is built."""
-    # For each open collection: whether the next node in it is a key (None inside a list).
-    awaits_key: list[bool | None] = []
-    for event in _yaml().parse(text):
-        line = event.start_mark.line + 1
-        if isinstance(event, MappingEndEvent | SequenceEndEvent):
-            awaits_key.pop()
-            continue
-        if not isinstance(event, NodeEvent):
-            continue
-        if isinstance(event, AliasEvent) or event.anchor:
-            raise refuse("yaml.anchor", "A brief may not use anchors or aliases. Write the value out.", line=line)
-        merge = isinstance(event, ScalarEvent) and event.value == "<<" and not event.style
-        if getattr(event, "tag", None) or merge:
-            raise refuse("yaml.tag", "A brief may not use tags or merge keys. Write the value out.", line=line)
-        is_key = bool(awaits_key and awaits_key[-1])
-        if awaits_key and awaits_key[-1] is not None:
-            awaits_key[-1] = not is_key
-        if isinstance(event, MappingStartEvent | SequenceStartEvent):
-            if is_key:
-                raise refuse("yaml.key", "The name of a field is a plain word. Write “name: value”.", line=line)
-            awaits_key.append(True if isinstance(event, MappingStartEvent) else None)
-            if len(awaits_key) > MOST_DEPTH:
-                raise refuse("yaml.depth", f"This is nested more than {MOST_DEPTH} deep.", line=line)
-
-
-def _slip(code: str, message: str, error: MarkedYAMLError) -> Refused:
-    mark = error.problem_mark or error.context_mark
-    return refuse(code, message, line=mark.line + 1 if mark else 0, column=mark.column + 1 if mark else 0)
-
-
-def _plain(node: Any, path: str, lines: dict[str, int]) -> Any:
-    if isinstance(node, CommentedMap):
-        found = {}
-        for key, value in node.items():
-            name = str(key)
-            here = f"{path}.{_quoted(name)}" if path else _quoted(name)
-            lines[here] = node.lc.key(key)[0] + 1
-            found[name] = _plain(value, here, lines)
-        return found
-    if isinstance(node, CommentedSeq):
-        items = []
-        for index, value in enumerate(node):
-            here = f"{path}[{index}]"
-            lines[here] = node.lc.item(index)[0] + 1
-            items.append(_plain(value, here, lines))
-        return items
-    if isinstance(node, bool) or node is None:
-        return node
-    for kind in (int, float, str):
-        if isinstance(node, kind):
-            return kind(node)
-    return str(node)
-
-
-def _quoted(key: str) -> str:
-    return f'"{key}"' if re.search(r"[.\[\]/]", key) else key
 
 
 def _line_of(path: str, lines: Mapping[str, int]) -> int:
@@ -228,7 +143,7 @@ def _faults(error: ValidationError, lines: Mapping[str, int]) -> list[Fault]:
     for entry in error.errors(include_url=False, include_input=False):
         path = ""
         for step in entry["loc"]:
-            path += f"[{step}]" if isinstance(step, int) else f".{_quoted(step)}" if path else _quoted(step)
+            path += f"[{step}]" if isinstance(step, int) else f".{reader.quoted(step)}" if path else reader.quoted(step)
         path = path.removesuffix('."[key]"')
         faults.append(
             Fault(f"brief.{entry['type'].replace('_', '-')}", _words(path, entry), path, _line_of(path, lines))

@@ -100,10 +100,10 @@ class Services(Part):
     """What every switch uses and who may sign in."""
 
     domain: Host = "fabric.example"
-    ntp: list[Host] = []
-    dns: list[Address] = []
-    syslog: list[Host] = []
-    users: dict[Annotated[str, Field(pattern=r"^[a-z][a-z0-9_-]{0,30}$")], User] = {}
+    ntp: list[Host] = Field([])
+    dns: list[Address] = Field([])
+    syslog: list[Host] = Field([])
+    users: dict[Annotated[str, Field(pattern=r"^[a-z][a-z0-9_-]{0,30}$")], User] = Field({})
 
 
 class Numbers(Part):

@@ -7,6 +7,7 @@ of every pod meets the super-spines of plane n.
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Mapping
 from dataclasses import replace
 
 from barrio.core.brief.hardware import PortPlan, RackGroup
@@ -64,7 +65,7 @@ class _Builder:
         if said is None:
             return []
         racks = expand_names(said.racks, "super_spines.racks")
-        made = []
+        made: list[Switch | None] = []
         for plane in range(1, self.brief.spines.count + 1):
             for number in range(1, said.per_plane + 1):
                 key, rack = f"super/{plane}/{number}", racks[len(made) % len(racks)]
@@ -79,7 +80,7 @@ class _Builder:
     def spines(self) -> list[Switch]:
         said = self.brief.spines
         racks = expand_names(said.racks, "spines.racks")
-        made = []
+        made: list[Switch | None] = []
         for pod in self.brief.pod_names:
             for number in range(1, said.count + 1):
                 key = f"spine/{pod}/{number}" if pod else f"spine/{number}"
@@ -205,7 +206,7 @@ def _names_used_twice(switches: tuple[Switch, ...]) -> list[Fault]:
 
 
 def _keys_of_nothing(brief: Brief, switches: tuple[Switch, ...]) -> list[Fault]:
-    said = {"names": brief.names, "models": brief.models, "ports": brief.ports}
+    said: dict[str, Mapping[str, object]] = {"names": brief.names, "models": brief.models, "ports": brief.ports}
     verbs = {"names": "renames", "models": "gives a model to", "ports": "plans the ports of"}
     if not any(said.values()):
         return []

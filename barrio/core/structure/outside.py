@@ -30,7 +30,7 @@ def outside_ends(brief: Brief, structure: Structure, faults: list[Fault]) -> tup
                 faults.append(Fault("outside.port", words, f"{path}.port"))
                 continue
             owner = taken.setdefault((switch.key, said.port), name)
-            if owner != name or sum(1 for end in ends if end.key == f"{switch.key}~{said.port}"):
+            if owner != name or any(end.key == f"{switch.key}~{said.port}" for end in ends):
                 words = f"Port {said.port} of {switch.name} is taken by {owner}. Choose another."
                 faults.append(Fault("outside.port-twice", words, f"{path}.port"))
                 continue
