@@ -228,7 +228,7 @@ def _three_tiers(search: _Search, leaf: SwitchType, spine: SwitchType, top: Swit
     access = _access(search, leaf)
     if access is None:
         return
-    middle, upper = _plan(spine, "spine"), _plan(top, "super-spine")
+    middle, upper = _plan(spine, "spine"), _plan(top, "super-spine", under=False)
     speed = max(access.plan.up_speeds & middle.down_speeds, default=0)
     speed_up = max(middle.up_speeds & upper.down_speeds, default=0)
     if not speed or not speed_up:
@@ -320,6 +320,8 @@ def write(design: Design, need: Need, name: str) -> str:
             f"pods: {'p' + '1'.zfill(pod_width)}..p{design.pods:0{pod_width}d}", "super_spines:", f"  per_plane: {design.supers}", f"  model: {design.super_spine}",
             "",
         ]  # fmt: skip
+    if design.pods and need.growth:
+        lines.insert(3, f"pods_growth: {ceil(design.pods * need.growth)}")
     lines += [
         "spines:", f"  count: {design.spines}", f"  model: {design.spine}", "", "racks:",
         f"  - racks: {'r' + '1'.zfill(width)}" + (f"..r{racks:0{width}d}" if racks > 1 else ""),

@@ -73,6 +73,8 @@ _POSITION = {
 def _position(use: str) -> str:
     if use.startswith("port.leaf."):
         return f"uplinks of {use.split('.', 2)[2]} leaves"
+    if use.startswith("port.spine."):
+        return f"spine ports of pod {use.split('.', 2)[2]}"
     return _POSITION[use]
 
 

@@ -103,12 +103,16 @@ def demands_of(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) ->
 def _ports(brief: Brief, structure: Structure) -> Iterator[Demand]:
     """Positions of cables on fronts, and cable numbers.
 
-    A position is shared: a leaf has the same port on every spine of its pod, a spine the same uplink on every leaf, and leaves
-    in the same place of different pods the same ports. What `growth` declares is kept free for it.
+    A position is shared: a leaf has the same port on every spine of its pod, and a spine the same uplink on every leaf of a
+    kind. What `growth` declares is kept free for it.
     """
-    keys, blocks = _leaf_slots(brief, structure)
-    there = min((len(spine.plan.down) for spine in structure.spines), default=0)
-    yield _positions(brief, "port.spine", "spine port", there, keys, blocks)
+    by_pod: dict[str, list[Switch]] = {pod: [] for pod in structure.pods}
+    for leaf in structure.leaves:
+        by_pod[leaf.pod].append(leaf)
+    for pod, leaves in by_pod.items():
+        there = min((len(spine.plan.down) for spine in structure.pods[pod]), default=0)
+        keys, blocks = _leaf_keys(brief, structure, leaves)
+        yield _positions(brief, spine_port_use(pod), "spine port", there, keys, blocks)
     spines = [f"spine/{number}" for number in range(1, brief.spines.count + 1)]
     for kind, lanes, count in _uplink_kinds(structure):
         use = f"port.leaf.{kind}" if kind else "port.leaf"
@@ -138,24 +142,32 @@ def _positions(
     )  # fmt: skip
 
 
-def _leaf_slots(brief: Brief, structure: Structure) -> tuple[list[str], dict[str, tuple[int, int]]]:
-    """The keys of the spine ports, and for each the block of positions that is kept for its kind of rack."""
-    keys: dict[str, None] = {}
-    blocks: dict[str, tuple[int, int]] = {}
-    starts: dict[int, tuple[int, int]] = {}
+def spine_port_use(pod: str) -> str:
+    """The use under which the spine ports of a pod are held."""
+    return f"port.spine.{pod}" if pod else "port.spine"
+
+
+def _leaf_keys(
+    brief: Brief, structure: Structure, leaves: list[Switch]
+) -> tuple[list[str], dict[str, tuple[int, int]]]:
+    """The keys of the spine ports of one pod, and for each the block of positions that is kept for its kind of rack."""
+    keys = [f"{leaf.key}~{lane}" for leaf in leaves for lane in range(1, structure.lanes_of(leaf) + 1)]
+    here = {id(leaf.group) for leaf in leaves}
+    if not any(group.growth for group in brief.racks if id(group) in here):
+        return keys, {}
+    bounds: dict[int, tuple[int, int]] = {}
     start = 1
     for group in brief.racks:
-        size = (len(group.rack_names) + group.growth) * group.leaves * brief.lanes_of(group)
-        starts[id(group)] = (start, start + size - 1)
-        start += size
-    growing = any(group.growth for group in brief.racks)
-    for leaf in structure.leaves:
-        for lane in range(1, structure.lanes_of(leaf) + 1):
-            key = f"{leaf.slot}~{lane}"
-            keys[key] = None
-            if growing:
-                blocks.setdefault(key, starts[id(leaf.group)])
-    return list(keys), blocks
+        if id(group) in here:
+            size = (len(group.rack_names) + group.growth) * group.leaves * brief.lanes_of(group)
+            bounds[id(group)] = (start, start + size - 1)
+            start += size
+    blocks = {
+        f"{leaf.key}~{lane}": bounds[id(leaf.group)]
+        for leaf in leaves
+        for lane in range(1, structure.lanes_of(leaf) + 1)
+    }
+    return keys, blocks
 
 
 def _uplink_kinds(structure: Structure) -> list[tuple[str, int, int]]:

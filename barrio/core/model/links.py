@@ -9,6 +9,7 @@ from typing import NamedTuple
 
 from barrio.core.brief.model import Brief
 from barrio.core.ledger.allocate import Taken
+from barrio.core.ledger.demand import spine_port_use
 from barrio.core.model.switch import Common, FabricPort
 from barrio.core.structure.parts import Link, Structure, Switch
 
@@ -41,7 +42,7 @@ def positions(link: Link) -> tuple[Position, Position] | None:
         return Position("port.super", f"pod/{lower.pod}~{lane}"), Position("port.up", f"{upper.slot}~{lane}")
     kind = lower.group.kind if lower.group else None
     use = f"port.leaf.{kind}" if kind else "port.leaf"
-    return Position("port.spine", f"{lower.slot}~{lane}"), Position(use, f"{upper.slot}~{lane}")
+    return Position(spine_port_use(lower.pod), f"{lower.key}~{lane}"), Position(use, f"{upper.slot}~{lane}")
 
 
 def plug(brief: Brief, structure: Structure, numbers: Numbers) -> tuple[Ends, ...]:

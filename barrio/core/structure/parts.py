@@ -22,8 +22,8 @@ class Switch:
     """`index` counts from 0 in the whole fabric; `origin` is the brief path that caused it; `unit` its lowest U.
 
     `pod` is empty in two tiers; `plane` is the super-spines' plane, and a spine's place in its pod. `state` is empty, or
-    one of `OUT` and `LATER`, and `why` its reason. `slot` is the key without its pod: switches of different pods
-    that stand in the same place share one, and so the positions of their ports.
+    one of `OUT` and `LATER`, and `why` its reason. `slot` is the key without its pod or plane: switches
+    of different pods in the same place share one.
     """
 
     key: str

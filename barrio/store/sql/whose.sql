@@ -2,6 +2,6 @@
 select use, key, fabric, pool, coalesce(prefix::text, number::text) as number, state
 from entries
 where (%(address)s::inet is not null and prefix >>= %(address)s::inet)
-   or (%(number)s::bigint is not null and number = %(number)s::bigint and use <> all (array['port.spine', 'port.leaf', 'cable']))
+   or (%(number)s::bigint is not null and number = %(number)s::bigint and use <> 'cable' and use not like 'port.%%')
 order by use, key
 limit 30
