@@ -9,9 +9,9 @@ from fastapi.responses import FileResponse, Response
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
-from barrio.api import fabrics, ledger, problems, search, switches
+from barrio.api import catalogue, fabrics, fronts, ledger, problems, search, starts, switches
 from barrio.api.guard import Guard
-from barrio.core.brief.model import Brief
+from barrio.core.brief.schema import brief_schema
 from barrio.store.fabrics import Connections, Fabrics
 from barrio.store.pools import Pools
 
@@ -30,8 +30,8 @@ def make_app(connections: Connections | None, web: Path = WEB) -> FastAPI:
         app.state.fabrics = Fabrics(connections)
         app.state.pools = Pools(connections)
     problems.install(app)
-    for router in (fabrics.router, switches.router, ledger.router, search.router):
-        app.include_router(router)
+    for module in (fabrics, switches, fronts, starts, catalogue, ledger, search):
+        app.include_router(module.router)
 
     @app.get("/api/health", operation_id="getHealth")
     def get_health() -> Health:
@@ -39,7 +39,7 @@ def make_app(connections: Connections | None, web: Path = WEB) -> FastAPI:
 
     @app.get("/schemas/brief.json", include_in_schema=False)
     def get_brief_schema() -> dict[str, object]:
-        return Brief.model_json_schema()
+        return brief_schema()
 
     @app.get("/{path:path}", include_in_schema=False)
     def get_web(path: str) -> Response:

@@ -8,13 +8,18 @@ from fastapi import APIRouter, Depends, Request, Response
 from pydantic import BaseModel, Field
 
 from barrio.api import views
+from barrio.api.people import Who
 from barrio.api.problems import Problem
 from barrio.core import Refused, bundle
 from barrio.core.brief.document import read, set_value
-from barrio.core.catalogue.made import MADE
+from barrio.core.brief.quickline import write_line
+from barrio.core.checks.brief import check_brief
+from barrio.core.checks.structure import check_structure
+from barrio.core.errors import Fault
+from barrio.core.exchange.write import FORMATS
 from barrio.core.structure.expand import expand
 from barrio.core.sums import Sums, add_up
-from barrio.store.fabrics import Fabrics, Missing, Revision
+from barrio.store.fabrics import Draft, Fabrics, Missing, Revision
 
 router = APIRouter(prefix="/api/fabrics", tags=["fabrics"])
 ERRORS: dict[int | str, dict[str, Any]] = {
@@ -71,9 +76,32 @@ class Checked(BaseModel):
     sums: Sums
 
 
-def _view(store: Fabrics, name: str) -> views.FabricView:
-    draft = store.draft(name)
+class Tried(BaseModel):
+    """Edits that are not saved."""
+
+    edits: list[tuple[str, Any]] = Field(min_length=1, max_length=50)
+
+
+class Trial(BaseModel):
+    """What edits would come to: sums and findings, or why they cannot be."""
+
+    sums: Sums | None
+    findings: list[Fault]
+    faults: list[Fault]
+
+
+def _saved(store: Fabrics, draft: Draft) -> views.FabricView:
     return views.fabric_view(draft, store.compiled(draft))
+
+
+def _view(store: Fabrics, name: str) -> views.FabricView:
+    return _saved(store, store.draft(name))
+
+
+def _edited(text: str, edits: list[tuple[str, Any]]) -> str:
+    for path, value in edits:
+        text = set_value(text, path, value)
+    return text
 
 
 @router.get("", operation_id="listFabrics")
@@ -87,20 +115,20 @@ def list_fabrics(store: Store) -> list[views.FabricRow]:
             views.FabricRow(
                 name=name, title=title, version=version, saved_at=saved_at, sums=sums,
                 spines=len(compiled.structure.spines),
-                spine_model=compiled.structure.spines[0].type.title, findings=len(compiled.findings),
+                line=write_line(draft.document.brief), findings=len(compiled.findings),
             )
         )  # fmt: skip
     return rows
 
 
 @router.post("", operation_id="createFabric", status_code=201, responses=ERRORS)
-def create_fabric(new: NewFabric, store: Store) -> views.FabricView:
+def create_fabric(new: NewFabric, store: Store, who: Who) -> views.FabricView:
     text = new.text
     if text is None:
         text = set_value("fabric: x\n", "fabric", new.name or "")
         if new.title:
             text = set_value(text, "title", new.title)
-    draft = store.create(text)
+    draft = store.create(text, author=who)
     return views.fabric_view(draft, store.compiled(draft))
 
 
@@ -115,20 +143,16 @@ def get_version(name: str, store: Store) -> VersionView:
 
 
 @router.post("/{name}/edits", operation_id="editFabric", responses=ERRORS)
-def edit_fabric(name: str, edits: Edits, store: Store) -> views.FabricView:
+def edit_fabric(name: str, edits: Edits, store: Store, who: Who) -> views.FabricView:
     def change(text: str) -> str:
-        for path, value in edits.edits:
-            text = set_value(text, path, value)
-        return text
+        return _edited(text, edits.edits)
 
-    store.save(name, edits.version, change, edits.note)
-    return _view(store, name)
+    return _saved(store, store.save(name, edits.version, change, edits.note, who))
 
 
 @router.put("/{name}/text", operation_id="putText", responses=ERRORS)
-def put_text(name: str, new: NewText, store: Store) -> views.FabricView:
-    store.save(name, new.version, lambda _: new.text, new.note)
-    return _view(store, name)
+def put_text(name: str, new: NewText, store: Store, who: Who) -> views.FabricView:
+    return _saved(store, store.save(name, new.version, lambda _: new.text, new.note, who))
 
 
 @router.post("/{name}/check", operation_id="checkText", responses=ERRORS)
@@ -139,14 +163,12 @@ def check_text(name: str, new: NewText, store: Store) -> Checked:
 
 @router.post("/{name}/undo", operation_id="undo", responses=ERRORS)
 def undo(name: str, seen: Seen, store: Store) -> views.FabricView:
-    store.undo(name, seen.version)
-    return _view(store, name)
+    return _saved(store, store.undo(name, seen.version))
 
 
 @router.post("/{name}/redo", operation_id="redo", responses=ERRORS)
 def redo(name: str, seen: Seen, store: Store) -> views.FabricView:
-    store.redo(name, seen.version)
-    return _view(store, name)
+    return _saved(store, store.redo(name, seen.version))
 
 
 @router.get("/{name}/history", operation_id="getHistory", responses=ERRORS)
@@ -157,30 +179,46 @@ def get_history(name: str, store: Store) -> list[Revision]:
 @router.post("/{name}/options", operation_id="weighOptions", responses=ERRORS)
 def weigh_options(name: str, weigh: Weigh, store: Store) -> list[views.Option]:
     """What each value of a field would do to the sums. Numbers are not drawn, so that this stays quick."""
-    text = store.draft(name).document.text
+    text, catalogue = store.draft(name).document.text, store.catalogue().catalogue
     options = []
     for value in weigh.values:
         try:
             brief = read(set_value(text, weigh.path, value)).brief
-            sums = add_up(brief, expand(brief, MADE))
+            sums = add_up(brief, expand(brief, catalogue))
             options.append(views.Option(value=value, sums=sums, refusal=None))
         except Refused as error:
             options.append(views.Option(value=value, sums=None, refusal=error.faults[0].message))
     return options
 
 
-@router.get("/{name}/weave", operation_id="getWeave", responses=ERRORS)
-def get_weave(name: str, store: Store) -> views.WeaveView:
-    draft = store.draft(name)
-    return views.weave_view(draft, store.compiled(draft))
+@router.post("/{name}/try", operation_id="tryEdits", responses=ERRORS)
+def try_edits(name: str, tried: Tried, store: Store) -> Trial:
+    """The sums of a draft with edits that are not saved: for what is being typed. No number is drawn for it."""
+    document = store.draft(name).document
+    try:
+        brief = read(_edited(document.text, tried.edits)).brief
+        structure = expand(brief, store.catalogue().catalogue)
+    except Refused as error:
+        return Trial(sums=None, findings=[], faults=list(error.faults))
+    findings = check_brief(brief) + check_structure(brief, structure)
+    return Trial(sums=add_up(brief, structure), findings=list(findings), faults=[])
+
+
+@router.get("/{name}/topology.{kind:path}", operation_id="getTopology", responses=ERRORS, response_class=Response)
+def get_topology(name: str, kind: str, store: Store) -> Response:
+    """The structure as RFC 8345 JSON (`rfc8345.json`), `graphml`, `dot` or `svg`."""
+    if kind not in FORMATS:
+        raise Missing(f"A structure comes as {', '.join(FORMATS)}, not as {kind[:20]}.")
+    write, media = FORMATS[kind]
+    return _attachment(write(store.compiled(store.draft(name))).encode(), media, f"{name}.{kind}")
 
 
 @router.get("/{name}/crossing", operation_id="getCrossing", responses=ERRORS)
-def get_crossing(name: str, store: Store, spine: str, leaf: str) -> views.CrossingView:
+def get_crossing(name: str, store: Store, one: str, other: str) -> views.CrossingView:
     draft = store.draft(name)
-    found = views.crossing_view(draft, store.compiled(draft), spine, leaf)
+    found = views.crossing_view(draft, store.compiled(draft), one, other)
     if found is None:
-        raise Missing(f"{spine} and {leaf} do not meet in {name}.")
+        raise Missing(f"{one} and {other} do not meet in {name}.")
     return found
 
 

@@ -14,6 +14,8 @@ from barrio.api.problems import answer
 
 HERE = frozenset({"127.0.0.1", "localhost", "::1"})
 MOST_BODY = 1_000_000
+MOST_IMPORT = 20_000_000
+"""Sheets of links are larger than anything else that is sent."""
 
 
 def is_here(authority: str) -> bool:
@@ -35,10 +37,11 @@ class Guard:
             await self.app(scope, receive, send)
             return
         headers = {name: value.decode("latin-1") for name, value in scope["headers"]}
-        refusal = self._refusal(headers)
+        most = MOST_IMPORT if scope["path"] == "/api/imports" else MOST_BODY
+        refusal = self._refusal(headers, most)
         await (refusal or self.app)(scope, receive, send)
 
-    def _refusal(self, headers: dict[bytes, str]) -> ASGIApp | None:
+    def _refusal(self, headers: dict[bytes, str], most: int) -> ASGIApp | None:
         host, origin = headers.get(b"host", ""), headers.get(b"origin")
         if not is_here(host):
             return answer(
@@ -55,11 +58,11 @@ class Guard:
                 "This request comes from another site's page, and Barrio takes none of those.",
             )
         length = headers.get(b"content-length", "0")
-        if b"transfer-encoding" in headers or not length.isdigit() or int(length) > MOST_BODY:
+        if b"transfer-encoding" in headers or not length.isdigit() or int(length) > most:
             return answer(
                 413,
                 "too-large",
                 "Too large",
-                f"A request may carry {MOST_BODY // 1000} KB, with its length said first. A brief is 256 KB at most.",
+                f"This request may carry {most // 1000:,} KB, with its length said first. A brief is 256 KB at most.",
             )
         return None

@@ -9,8 +9,6 @@ from fastapi import APIRouter, Depends, Query, Request
 from pydantic import BaseModel, Field
 
 from barrio.api.fabrics import ERRORS
-from barrio.core.catalogue.made import MADE
-from barrio.core.catalogue.model import SwitchType
 from barrio.core.errors import refuse
 from barrio.core.ledger.pool import Family, Range
 from barrio.store.pools import Pools, RangeUse, Run, bound_text
@@ -147,8 +145,3 @@ def add_range(pool: str, new: NewRange, ledger: Ledger) -> None:
 @router.post("/pools/{pool}/end-rest", operation_id="endRest", responses=ERRORS)
 def end_rest(pool: str, ledger: Ledger) -> Ended:
     return Ended(ended=ledger.end_rest(pool))
-
-
-@router.get("/catalogue", operation_id="getCatalogue")
-def get_catalogue() -> list[SwitchType]:
-    return list(MADE.models)

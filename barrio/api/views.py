@@ -13,6 +13,7 @@ from barrio.core.because import Step
 from barrio.core.brief.compare import changed_paths
 from barrio.core.brief.document import read
 from barrio.core.brief.model import Brief
+from barrio.core.brief.quickline import beyond_line, write_line
 from barrio.core.errors import Fault
 from barrio.core.sums import PoolUse, Sums, add_up, numbers_needed
 from barrio.store.fabrics import Draft
@@ -25,7 +26,7 @@ class FabricRow(BaseModel):
     saved_at: datetime
     sums: Sums
     spines: int
-    spine_model: str
+    line: str
     findings: int
 
 
@@ -47,6 +48,8 @@ class FabricView(BaseModel):
     effect: dict[str, int]
     undo: str | None
     redo: str | None
+    line: str
+    beyond_line: list[str]
 
 
 def fabric_view(draft: Draft, compiled: Compiled) -> FabricView:
@@ -67,94 +70,21 @@ def fabric_view(draft: Draft, compiled: Compiled) -> FabricView:
         effect=draft.effect,
         undo=draft.undo,
         redo=draft.redo,
-    )
-
-
-class SpineThread(BaseModel):
-    """A spine as the Weave draws it. `ports` holds, for each port of the front, the leaf plugged into it or null."""
-
-    key: str
-    name: str
-    model: str
-    rack: str
-    loopback: str
-    asn: int
-    rows: int
-    ports: list[str | None]
-
-
-class LeafThread(BaseModel):
-    """A leaf as the Weave draws it."""
-
-    key: str
-    name: str
-    model: str
-    rack: str
-    role: str
-    loopback: str
-    asn: int
-    host_ports: int
-    ports_carrying: int
-
-
-class WeaveView(BaseModel):
-    version: int
-    spines: list[SpineThread]
-    leaves: list[LeafThread]
-    lanes: int
-    fresh: list[str]
-
-
-def weave_view(draft: Draft, compiled: Compiled) -> WeaveView:
-    plugged: dict[str, dict[str, str]] = {spine.key: {} for spine in compiled.structure.spines}
-    for end in compiled.ends:
-        plugged[end.link.upper.key][end.upper_port] = end.link.lower.name
-    models = compiled.models
-    spines = [
-        SpineThread(
-            key=spine.key,
-            name=spine.name,
-            model=spine.type.title,
-            rack=spine.rack,
-            loopback=models[spine.key].router_id,
-            asn=models[spine.key].asn,
-            rows=spine.type.groups[0].rows,
-            ports=[plugged[spine.key].get(port) for port in (one.name for one in spine.plan.down)],
-        )
-        for spine in compiled.structure.spines
-    ]
-    leaves = [
-        LeafThread(
-            key=leaf.key,
-            name=leaf.name,
-            model=leaf.type.title,
-            rack=leaf.rack,
-            role=leaf.role,
-            loopback=models[leaf.key].router_id,
-            asn=models[leaf.key].asn,
-            host_ports=len(models[leaf.key].host_ports),
-            ports_carrying=len(models[leaf.key].host_ports) if models[leaf.key].segments else 0,
-        )
-        for leaf in compiled.structure.leaves
-    ]
-    return WeaveView(
-        version=draft.version,
-        spines=spines,
-        leaves=leaves,
-        lanes=draft.document.brief.uplinks_per_spine,
-        fresh=draft.fresh,
+        line=write_line(brief),
+        beyond_line=beyond_line(brief),
     )
 
 
 class LinkView(BaseModel):
     label: str
     key: str
-    spine_port: str
-    leaf_port: str
+    upper_port: str
+    lower_port: str
     speed: int
     kind: str
     v4: str | None
     v6: str | None
+    state: str
 
 
 class Printed(BaseModel):
@@ -166,47 +96,56 @@ class Printed(BaseModel):
 
 
 class CrossingView(BaseModel):
-    """What is at the crossing of a spine and a leaf, with the reasons for its first link."""
+    """What is between two switches that are linked, with the reasons for the first of their links."""
 
-    spine: str
-    leaf: str
-    spine_asn: int
-    leaf_asn: int
+    upper: str
+    lower: str
+    upper_asn: int
+    lower_asn: int
+    state: str
     links: list[LinkView]
     because_of: str
     because: list[Step]
     printed_on: list[Printed]
 
 
-def crossing_view(draft: Draft, compiled: Compiled, spine: str, leaf: str) -> CrossingView | None:
-    found = [end for end in compiled.ends if end.link.upper.name == spine and end.link.lower.name == leaf]
+def crossing_view(draft: Draft, compiled: Compiled, one: str, other: str) -> CrossingView | None:
+    names = {one, other}
+    found = [end for end in compiled.ends if {end.link.upper.name, end.link.lower.name} == names]
     if not found:
         return None
+    link = found[0].link
+    model, below = compiled.models[link.upper.key], compiled.models[link.lower.key]
     kinds = {cable.label: cable.kind for cable in compiled.cables}
-    model = compiled.models[found[0].link.upper.key]
-    other = compiled.models[found[0].link.lower.key]
     ports = {port.label: port for port in model.fabric_ports}
     links = [
         LinkView(
             label=end.label,
             key=end.link.key,
-            spine_port=end.upper_port,
-            leaf_port=end.lower_port,
+            upper_port=end.upper_port,
+            lower_port=end.lower_port,
             speed=end.link.speed,
-            kind=kinds[end.label],
-            v4=ports[end.upper_port].v4,
-            v6=ports[end.upper_port].v6,
+            kind=kinds.get(end.label, "not laid yet"),
+            v4=ports[end.upper_port].v4 if end.upper_port in ports else None,
+            v6=ports[end.upper_port].v6 if end.upper_port in ports else None,
+            state=compiled.structure.state_of(end.link)[0],
         )
         for end in found
     ]
-    first = ports[found[0].upper_port]
-    value = "v4" if first.v4 else "v6" if first.v6 else "cable"
-    chain = because.of_value(draft.document, compiled, f"switches/{spine}/fabric_ports/{first.label}/{value}")
-    text = str(getattr(first, value))
-    printed = because.printed_on(compiled, (spine, leaf), text.split("/", maxsplit=1)[0])
+    chain: tuple[Step, ...]
+    if link.kind == "peer":
+        text, chain = found[0].label, because.of_cable(draft.document, compiled, found[0].label)
+    else:
+        first = ports[found[0].upper_port]
+        value = "v4" if first.v4 else "v6" if first.v6 else "cable"
+        text = str(getattr(first, value))
+        path = f"switches/{link.upper.name}/fabric_ports/{first.label}/{value}"
+        chain = because.of_value(draft.document, compiled, path)
+    printed = because.printed_on(compiled, (link.upper.name, link.lower.name), text.split("/", maxsplit=1)[0])
     return CrossingView(
-        spine=spine, leaf=leaf, spine_asn=model.asn, leaf_asn=other.asn, links=links, because_of=text,
-        because=list(chain), printed_on=[Printed(switch=name, file=file, line=line) for name, file, line in printed],
+        upper=link.upper.name, lower=link.lower.name, upper_asn=model.asn, lower_asn=below.asn,
+        state=compiled.structure.state_of(link)[0], links=links, because_of=text, because=list(chain),
+        printed_on=[Printed(switch=name, file=file, line=line) for name, file, line in printed],
     )  # fmt: skip
 
 

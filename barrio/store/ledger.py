@@ -6,7 +6,7 @@ written; the constraints of the schema stand behind that.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from ipaddress import IPv6Address
 from typing import Any
 
@@ -29,14 +29,21 @@ def lock(connection: Connection) -> None:
     connection.execute("select pg_advisory_xact_lock(%s)", [_LEDGER_LOCK])
 
 
-def load(connection: Connection, fabric: str) -> tuple[Ledger, dict[tuple[str, str], int]]:
-    """The ledger as one fabric sees it, and the ids of the entries it rests, by use and key."""
+def load(
+    connection: Connection, fabric: str, before: Compiled | None = None
+) -> tuple[Ledger, dict[tuple[str, str], int]]:
+    """The ledger as one fabric sees it, and the ids of the entries it rests, by use and key.
+
+    What the fabric holds is what it was last compiled with. When that is at hand (`before`, of the draft as it is now, under
+    the lock), it is taken from there, and only what rests and what others hold is read.
+    """
     connection.execute(statement("end_rest"))
     held: dict[str, dict[str, Taken]] = {}
     resting: dict[str, dict[str, Taken]] = {}
     others: dict[str, list[Foreign]] = {}
     resting_ids: dict[tuple[str, str], int] = {}
-    rows = connection.execute(statement("load_entries"), {"fabric": fabric, "shared": list(SITE_SPACES)})
+    wanted = "load_entries" if before is None else "load_others"
+    rows = connection.execute(statement(wanted), {"fabric": fabric, "shared": list(SITE_SPACES)})
     for entry, use, key, owner, space, host, length, number, state in rows:
         low, size = (number, 1) if host is None else bounds(host, length)
         if owner != fabric:
@@ -45,11 +52,12 @@ def load(connection: Connection, fabric: str) -> tuple[Ledger, dict[tuple[str, s
             held.setdefault(use, {})[key] = Taken(low, size)
         else:
             if key in resting.get(use, {}):
-                before = resting[use][key]
-                others.setdefault(space, []).append(Foreign(*before, f"resting, given back by {key}"))
+                older = resting[use][key]
+                others.setdefault(space, []).append(Foreign(*older, f"resting, given back by {key}"))
             resting.setdefault(use, {})[key] = Taken(low, size)
             resting_ids[(use, key)] = entry
-    return Ledger(load_pools(connection), Holdings(held, resting, others)), resting_ids
+    mine: Mapping[str, Mapping[str, Taken]] = held if before is None else before.allocation.numbers
+    return Ledger(load_pools(connection), Holdings(mine, resting, others)), resting_ids
 
 
 def bounds(host: str, length: int) -> tuple[int, int]:

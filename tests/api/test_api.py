@@ -15,7 +15,7 @@ from barrio.core.render.trace import trace
 from barrio.store.fabrics import Connections
 from tests.conftest import EXAMPLES
 
-MARLIN, TERN = (path.read_text() for path in EXAMPLES)
+MARLIN, PELICAN, TERN = (path.read_text() for path in EXAMPLES)
 
 
 @pytest.fixture

@@ -19,7 +19,7 @@ from barrio.store import ledger
 from barrio.store.fabrics import Connections, Fabrics, Missing, Stale
 from tests.conftest import EXAMPLES
 
-MARLIN, TERN = (path.read_text() for path in EXAMPLES)
+MARLIN, PELICAN, TERN = (path.read_text() for path in EXAMPLES)
 SMALL = "fabric: small\nspines: {count: 2}\nracks:\n  - racks: r01..r03\n"
 
 

@@ -14,7 +14,7 @@ from tests.conftest import EXAMPLES
 from tests.server import Server
 from tests.ui.conftest import claim_accessible
 
-MARLIN, TERN = (path.read_text() for path in EXAMPLES)
+MARLIN, PELICAN, TERN = (path.read_text() for path in EXAMPLES)
 
 
 def sums(page: Page) -> str:

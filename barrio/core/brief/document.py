@@ -43,7 +43,7 @@ def read(text: str) -> Document:
     try:
         return Document(text, Brief.model_validate(plain), lines)
     except ValidationError as error:
-        raise Refused(_faults(error, lines)) from None
+        raise Refused(faults_of(error, lines)) from None
 
 
 def locate(error: Refused, lines: Mapping[str, int]) -> Refused:
@@ -138,7 +138,8 @@ def _line_of(path: str, lines: Mapping[str, int]) -> int:
     return 0
 
 
-def _faults(error: ValidationError, lines: Mapping[str, int]) -> list[Fault]:
+def faults_of(error: ValidationError, lines: Mapping[str, int]) -> list[Fault]:
+    """What pydantic found wrong, in words, each with its path and line."""
     faults = []
     for entry in error.errors(include_url=False, include_input=False):
         path = ""

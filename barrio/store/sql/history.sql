@@ -1,5 +1,5 @@
 -- The revisions of a fabric, newest first; one of them is the draft.
-select revisions.id, note, saved_at, effect, revisions.id = fabrics.head as current
+select revisions.id, note, author, saved_at, effect, revisions.id = fabrics.head as current
 from revisions join fabrics on fabrics.name = revisions.fabric
 where fabric = %(name)s
 order by revisions.id desc
