@@ -185,8 +185,8 @@ def _port_use(brief: Brief, structure: Structure) -> list[PortUse]:
             _use("super-spine ports", structure.supers, "down", len(structure.pods) * links, brief.pods_growth * links)
         )
     several = len(brief.racks) > 1
-    for group in brief.racks:
-        leaves = tuple(leaf for leaf in structure.leaves if leaf.group is group)
+    for index, group in enumerate(brief.racks):
+        leaves = tuple(leaf for leaf in structure.leaves if leaf.origin == f"racks[{index}].racks")
         lanes = brief.lanes_of(group)
         what = f"leaf uplinks, {group.kind or group.racks}" if several else "leaf uplinks"
         if leaves:

@@ -5,6 +5,7 @@ import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { Failure } from "./api/client";
 import { BriefScreen } from "./brief/screen";
 import { CablingScreen } from "./cabling/screen";
+import { CatalogueScreen } from "./catalogue/screen";
 import { ConfigsScreen } from "./configs/screen";
 import { FabricList } from "./fabrics/screen";
 import { LedgerScreen } from "./ledger/screen";
@@ -40,6 +41,7 @@ if (root)
 								<Route path="configs/:target?" element={<ConfigsScreen />} />
 								<Route path="cabling" element={<CablingScreen />} />
 							</Route>
+							<Route path="catalogue" element={<CatalogueScreen />} />
 							<Route path="*" element={<Navigate to="/" replace />} />
 						</Routes>
 					</BrowserRouter>

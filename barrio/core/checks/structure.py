@@ -35,7 +35,7 @@ def _growth(brief: Brief, structure: Structure) -> Iterator[Fault]:
         )
     more = brief.spines.count + brief.spines.growth
     for index, group in enumerate(brief.racks):
-        leaf = next((leaf for leaf in structure.leaves if leaf.group is group), None)
+        leaf = next((leaf for leaf in structure.leaves if leaf.origin == f"racks[{index}].racks"), None)
         needed = more * brief.lanes_of(group)
         if leaf and brief.spines.growth and needed > len(leaf.plan.up):
             yield Fault(

@@ -37,7 +37,7 @@ def _leaf_ports(brief: Brief, structure: Structure) -> Iterator[Fault]:
         return
     spine_fronts = fronts(structure.spines)
     for index, group in enumerate(brief.racks):
-        leaves = [leaf for leaf in structure.leaves if leaf.group is group]
+        leaves = [leaf for leaf in structure.leaves if leaf.origin == f"racks[{index}].racks"]
         for leaf in fronts(leaves):
             path = f'models."{leaf.key}"' if leaf.key in brief.models else f"racks[{index}].model"
             lanes = brief.lanes_of(group)

@@ -10,8 +10,19 @@ export type FabricRow = Schemas["FabricRow"];
 export type Brief = Schemas["Brief"];
 export type Sums = Schemas["Sums"];
 export type Weave = Schemas["WeaveView"];
-export type SpineThread = Schemas["SpineThread"];
-export type LeafThread = Schemas["LeafThread"];
+export type Thread = Schemas["Thread"];
+export type RackGroup = Schemas["RackGroup"];
+export type Face = Schemas["FaceView"];
+export type FacePort = Schemas["FacePort"];
+export type Rack = Schemas["RackView"];
+export type Trial = Schemas["Trial"];
+export type Revision = Schemas["Revision"];
+export type ModelRow = Schemas["ModelRow"];
+export type ModelPreview = Schemas["ModelPreview"];
+export type Started = Schemas["Started"];
+export type Completion = Schemas["Completion"];
+export type Proposals = Schemas["Proposals"];
+export type Need = Schemas["Need"];
 export type Crossing = Schemas["CrossingView"];
 export type Step = Schemas["Step"];
 export type SwitchRow = Schemas["SwitchRow"];
@@ -45,10 +56,12 @@ export const client = createClient<paths>({ baseUrl: "" });
 
 client.use({
 	async onRequest({ request }) {
+		const who = localStorage.getItem("who");
+		if (who && request.method !== "GET") request.headers.set("X-Who", encodeURIComponent(who));
 		const body = request.method === "GET" ? "" : await request.clone().text();
 		calls.unshift({ method: request.method, url: request.url, body, status: 0, at: new Date() });
 		calls.length = Math.min(calls.length, 200);
-		return undefined;
+		return request;
 	},
 	onResponse({ request, response }) {
 		const call = calls.find(

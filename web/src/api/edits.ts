@@ -2,10 +2,16 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useNotices } from "../ui/notices";
 import { client, type Fabric, type Failure, got } from "./client";
+import type { components } from "./schema";
+
+type Schemas = components["schemas"];
 
 export type Change =
 	| { kind: "edit"; edits: [string, unknown][]; note: string }
 	| { kind: "text"; text: string }
+	| { kind: "line"; line: string }
+	| ({ kind: "reshape" } & Partial<Schemas["Reshape"]> & Pick<Schemas["Reshape"], "action">)
+	| ({ kind: "ports" } & Omit<Schemas["Ports"], "version">)
 	| { kind: "undo" }
 	| { kind: "redo" };
 
@@ -26,6 +32,23 @@ function send(name: string, version: number, change: Change): Promise<Fabric> {
 					body: { version, text: change.text, note: "edited as text" },
 				}),
 			);
+		case "line":
+			return got(
+				client.POST("/api/fabrics/{name}/quickline", { params, body: { version, line: change.line } }),
+			);
+		case "reshape": {
+			const { kind, ...asked } = change;
+			return got(
+				client.POST("/api/fabrics/{name}/reshape", {
+					params,
+					body: { racks: [], keys: [], fields: {}, state: "", why: "", ...asked, version },
+				}),
+			);
+		}
+		case "ports": {
+			const { kind, ...asked } = change;
+			return got(client.POST("/api/fabrics/{name}/ports", { params, body: { ...asked, version } }));
+		}
 		case "undo":
 			return got(client.POST("/api/fabrics/{name}/undo", { params, body: { version } }));
 		case "redo":

@@ -28,11 +28,11 @@ export const useWeave = (name: string, version: number) =>
 		placeholderData: keepPreviousData,
 	});
 
-export const useCrossing = (name: string, version: number, spine: string, leaf: string) =>
+export const useCrossing = (name: string, version: number, one: string, other: string) =>
 	useQuery({
-		queryKey: ["fabric", name, "crossing", version, spine, leaf],
+		queryKey: ["fabric", name, "crossing", version, one, other],
 		queryFn: () =>
-			got(client.GET("/api/fabrics/{name}/crossing", { params: { ...path(name), query: { spine, leaf } } })),
+			got(client.GET("/api/fabrics/{name}/crossing", { params: { ...path(name), query: { one, other } } })),
 	});
 
 export const useSwitches = (name: string, version: number) =>
@@ -122,5 +122,34 @@ export const useCatalogue = () =>
 	useQuery({
 		queryKey: ["catalogue"],
 		queryFn: () => got(client.GET("/api/catalogue")),
-		staleTime: Number.POSITIVE_INFINITY,
+		select: (rows) => rows.map((row) => row.model),
+	});
+
+export const useShelf = () =>
+	useQuery({ queryKey: ["catalogue"], queryFn: () => got(client.GET("/api/catalogue")) });
+
+export const useFace = (name: string, version: number, target: string) =>
+	useQuery({
+		queryKey: ["fabric", name, "face", version, target],
+		queryFn: () =>
+			got(
+				client.GET("/api/fabrics/{name}/switches/{switch}/face", {
+					params: { path: { name, switch: target } },
+				}),
+			),
+		enabled: target !== "",
+		placeholderData: keepPreviousData,
+	});
+
+export const useRacks = (name: string, version: number) =>
+	useQuery({
+		queryKey: ["fabric", name, "racks", version],
+		queryFn: () => got(client.GET("/api/fabrics/{name}/racks", { params: path(name) })),
+		placeholderData: keepPreviousData,
+	});
+
+export const useHistory = (name: string, version: number) =>
+	useQuery({
+		queryKey: ["fabric", name, "history", version],
+		queryFn: () => got(client.GET("/api/fabrics/{name}/history", { params: path(name) })),
 	});

@@ -1,31 +1,40 @@
-/** The margin of the brief: the crossing, leaf or spine that is chosen, or the findings when nothing is. */
+/** The margin of the brief: the crossing, switch or racks that are chosen, or the findings when nothing is. */
 import { Link } from "react-router";
-import type { Crossing, Fabric, LeafThread, SpineThread, Weave } from "../api/client";
+import type { Crossing, Fabric, Thread, Weave } from "../api/client";
 import { useBecause, useCrossing } from "../api/queries";
 import { Chain } from "../ui/chain";
+import { FaceView } from "../ui/face";
 import { Facts, Margin, MarginHead } from "../ui/margin";
 import { counted } from "../ui/words";
-import type { Choice } from "./weave";
+import type { Choice } from "./geometry";
+import { racksIn } from "./geometry";
+import { Marking } from "./marking";
+import { AtRacks } from "./rackedits";
 
 export function BriefMargin({
 	fabric,
 	weave,
 	chosen,
+	onChoose,
 }: {
 	fabric: Fabric;
 	weave: Weave | undefined;
 	chosen: Choice;
+	onChoose: (choice: Choice) => void;
 }) {
-	const spine = weave?.spines.find((one) => one.name === chosen.spine);
+	const above = weave ? [...weave.spines, ...weave.supers] : [];
+	const spine = above.find((one) => one.name === chosen.spine);
 	const leaf = weave?.leaves.find((one) => one.name === chosen.leaf);
+	const racks = weave ? racksIn(weave, chosen.racks) : [];
+	const one = leaf ?? spine;
 	return (
 		<Margin>
-			{spine && leaf ? (
-				<AtCrossing fabric={fabric} spine={spine.name} leaf={leaf.name} />
-			) : leaf ? (
-				<AtSwitch fabric={fabric} thread={leaf} kind={leaf.role === "border" ? "Border leaf" : "Leaf"} />
-			) : spine ? (
-				<AtSwitch fabric={fabric} thread={spine} kind="Spine" />
+			{weave && racks.length > 0 ? (
+				<AtRacks key={chosen.racks} fabric={fabric} weave={weave} racks={racks} onChoose={onChoose} />
+			) : spine && leaf ? (
+				<AtCrossing fabric={fabric} spine={spine} leaf={leaf} onChoose={onChoose} />
+			) : one && weave ? (
+				<AtSwitch key={one.key} fabric={fabric} weave={weave} thread={one} onChoose={onChoose} />
 			) : (
 				<Findings fabric={fabric} />
 			)}
@@ -33,14 +42,42 @@ export function BriefMargin({
 	);
 }
 
-function AtCrossing({ fabric, spine, leaf }: { fabric: Fabric; spine: string; leaf: string }) {
-	const { data } = useCrossing(fabric.name, fabric.version, spine, leaf);
+function AtCrossing({
+	fabric,
+	spine,
+	leaf,
+	onChoose,
+}: {
+	fabric: Fabric;
+	spine: Thread;
+	leaf: Thread;
+	onChoose: (choice: Choice) => void;
+}) {
+	const { data } = useCrossing(fabric.name, fabric.version, spine.name, leaf.name);
 	return (
 		<>
-			<MarginHead kind="Crossing" title={`${spine} and ${leaf}`} />
+			<MarginHead kind="Crossing" title={`${spine.name} and ${leaf.name}`} />
 			{data && <CrossingFacts crossing={data} />}
 			{data && (
 				<>
+					<Marking
+						fabric={fabric}
+						keys={data.links.map((link) => link.key)}
+						state={data.state}
+						what="these links"
+					/>
+					<p className="mb-3 flex gap-4">
+						{[spine.name, leaf.name].map((name) => (
+							<button
+								key={name}
+								type="button"
+								className="button-plain"
+								onClick={() => onChoose(name === leaf.name ? { leaf: name } : { spine: name })}
+							>
+								{name}
+							</button>
+						))}
+					</p>
 					<div className="label-small mb-1.5">
 						Because · <span className="mono">{data.because_of}</span>
 					</div>
@@ -58,13 +95,13 @@ function CrossingFacts({ crossing }: { crossing: Crossing }) {
 	return (
 		<Facts
 			rows={[
-				["Links", `${links.length} × ${links[0]?.speed}G`],
+				["Links", `${links.length} × ${links[0]?.speed}G${crossing.state ? `, ${crossing.state}` : ""}`],
 				[
 					"Ports",
 					<span key="ports" className="mono">
-						{crossing.spine} {links.map((link) => link.spine_port).join(", ")}
+						{crossing.upper} {links.map((link) => link.upper_port).join(", ")}
 						<br />
-						{crossing.leaf} {links.map((link) => link.leaf_port).join(", ")}
+						{crossing.lower} {links.map((link) => link.lower_port).join(", ")}
 					</span>,
 				],
 				[
@@ -76,7 +113,7 @@ function CrossingFacts({ crossing }: { crossing: Crossing }) {
 				[
 					"Session",
 					<span key="session" className="mono">
-						{crossing.spine_asn} – {crossing.leaf_asn}
+						{crossing.upper_asn} – {crossing.lower_asn}
 					</span>,
 				],
 				["Cables", `${links.map((link) => link.label).join(", ")} · ${links[0]?.kind}`],
@@ -106,50 +143,98 @@ function Printed({ fabric, crossing }: { fabric: string; crossing: Crossing }) {
 	);
 }
 
+const KINDS: Record<string, string> = {
+	leaf: "Leaf",
+	border: "Border leaf",
+	spine: "Spine",
+	"super-spine": "Super-spine",
+};
+
 function AtSwitch({
 	fabric,
+	weave,
 	thread,
-	kind,
+	onChoose,
 }: {
 	fabric: Fabric;
-	thread: LeafThread | SpineThread;
-	kind: string;
+	weave: Weave;
+	thread: Thread;
+	onChoose: (choice: Choice) => void;
 }) {
 	const { data } = useBecause(fabric.name, fabric.version, { path: `switches/${thread.name}/asn` });
-	const ports = "ports" in thread ? thread.ports : null;
+	const isLeaf = thread.role === "leaf" || thread.role === "border";
+	const mono = (value: string | number) => <span className="mono">{value}</span>;
 	return (
 		<>
-			<MarginHead kind={kind} title={thread.name} />
+			<MarginHead kind={KINDS[thread.role] ?? "Switch"} title={thread.name} />
+			<FaceView fabric={fabric} name={thread.name} kind={thread.role} />
 			<Facts
 				rows={[
 					["Model", thread.model],
 					["Rack", thread.rack],
-					[
-						"Loopback",
-						<span key="loopback" className="mono">
-							{thread.loopback}
-						</span>,
-					],
-					[
-						"ASN",
-						<span key="asn" className="mono">
-							{thread.asn}
-						</span>,
-					],
-					ports
-						? ["Ports", `${ports.filter(Boolean).length} of ${ports.length} used`]
-						: ["Host ports", String((thread as LeafThread).host_ports)],
+					["Loopback", mono(thread.loopback)],
+					["ASN", mono(thread.asn)],
+					[isLeaf ? "Host ports" : "Ports down", `${thread.used} of ${thread.ports} used`],
 				]}
 			/>
-			<p className="mb-3">
+			<p className="mb-2 flex flex-wrap gap-x-4">
 				<Link className="button-plain" to={`/f/${fabric.name}/configs/${thread.name}`}>
 					Its configuration
 				</Link>
+				{isLeaf && (
+					<button type="button" className="button-plain" onClick={() => onChoose({ racks: thread.rack })}>
+						Its rack
+					</button>
+				)}
 			</p>
-			<div className="label-small mb-1.5">
+			<Marking fabric={fabric} keys={[thread.key]} state={thread.state} why={thread.why} what="this switch" />
+			{!isLeaf && <Above fabric={fabric} weave={weave} thread={thread} onChoose={onChoose} />}
+			<div className="label-small mt-3 mb-1.5">
 				Because · <span className="mono">{thread.asn}</span>
 			</div>
 			{data && <Chain steps={data.steps} />}
+		</>
+	);
+}
+
+/** What a spine is linked to above it, or a super-spine below. */
+function Above({
+	fabric,
+	weave,
+	thread,
+	onChoose,
+}: {
+	fabric: Fabric;
+	weave: Weave;
+	thread: Thread;
+	onChoose: (choice: Choice) => void;
+}) {
+	const others =
+		thread.role === "super-spine"
+			? weave.spines.filter((one) => one.plane === thread.plane)
+			: weave.supers.filter((one) => one.plane === thread.plane);
+	const first = others[0];
+	const { data } = useCrossing(fabric.name, fabric.version, thread.name, first?.name ?? "");
+	if (!first) return null;
+	return (
+		<>
+			<div className="label-small mt-2 mb-1">
+				{thread.role === "super-spine" ? "Spines of its plane" : "Super-spines of its plane"}
+			</div>
+			<p className="mb-2 flex flex-wrap gap-x-3">
+				{others.slice(0, 12).map((one) => (
+					<button
+						key={one.key}
+						type="button"
+						className="button-plain mono"
+						onClick={() => onChoose({ spine: one.name })}
+					>
+						{one.name}
+					</button>
+				))}
+				{others.length > 12 && <span className="text-soft">and {others.length - 12} more</span>}
+			</p>
+			{data && <CrossingFacts crossing={data} />}
 		</>
 	);
 }
@@ -177,7 +262,8 @@ function Findings({ fabric }: { fabric: Fabric }) {
 				))}
 			</ul>
 			<p className="mt-4 text-soft">
-				Choose a crossing, a leaf or a spine in the Weave to see what it is and why.
+				Choose a crossing, a switch or a rack’s name in the Weave to see what it is and why. Shift and a
+				second rack chooses all between.
 			</p>
 		</>
 	);

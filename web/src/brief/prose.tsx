@@ -1,9 +1,10 @@
 /** The brief as prose: everything it can say has its sentence, and the words are controls. */
 import { useCallback, useState } from "react";
-import type { Brief } from "../api/client";
 import { useKey } from "../ui/keys";
 import { useOpenFabric } from "../ui/street";
-import { whole } from "./parse";
+import { InALine } from "./line";
+import { Marked, Outside } from "./outside";
+import { Routing } from "./routing";
 import { Segments } from "./segments";
 import { Access, Cables, Numbers } from "./sentences";
 import { Shape } from "./shape";
@@ -17,6 +18,8 @@ export function Prose() {
 		"a",
 		useCallback(() => setAll((was) => !was), []),
 	);
+	const marked =
+		Object.keys(brief.out_of_service ?? {}).length + Object.keys(brief.planned_later ?? {}).length > 0;
 	return (
 		<>
 			<h1 className="mb-2 text-[17px] leading-tight font-bold tracking-tight">
@@ -31,6 +34,7 @@ export function Prose() {
 			</h1>
 			<Part title="Shape">
 				<Shape brief={brief} all={all} />
+				<InALine />
 			</Part>
 			<Part title="Routing">
 				<Routing brief={brief} all={all} />
@@ -38,6 +42,14 @@ export function Prose() {
 			<Part title="Carries">
 				<Segments brief={brief} all={all} />
 			</Part>
+			<Part title="Outside">
+				<Outside brief={brief} />
+			</Part>
+			{marked && (
+				<Part title="Not in service">
+					<Marked brief={brief} />
+				</Part>
+			)}
 			<Part title="Access and services">
 				<Access brief={brief} all={all} />
 			</Part>
@@ -69,82 +81,4 @@ function stepWords(event: KeyboardEvent) {
 	const words = [...document.querySelectorAll<HTMLElement>("[data-word]")];
 	const at = words.indexOf(document.activeElement as HTMLElement);
 	words[(at + 1) % words.length]?.focus();
-}
-
-const ADDRESSING = [
-	{ value: "ipv4", label: "IPv4 /31" },
-	{ value: "ipv6", label: "IPv6 /127" },
-	{ value: "dual", label: "/31 and /127" },
-	{ value: "unnumbered", label: "unnumbered" },
-];
-
-function Routing({ brief, all }: { brief: Brief; all: boolean }) {
-	const { addressing, asn, bfd, timers, mtu } = brief.underlay;
-	const over = ADDRESSING.find((one) => one.value === addressing)?.label ?? addressing;
-	return (
-		<p>
-			eBGP underlay over{" "}
-			<Word
-				path="underlay.addressing"
-				value={addressing}
-				say={(value) => `${value} links`}
-				choices={ADDRESSING}
-			>
-				{over}
-			</Word>{" "}
-			links, EVPN over the same sessions. Spines share one ASN; each{" "}
-			<Word
-				path="underlay.asn"
-				value={asn}
-				say={(value) => `ASNs ${value}`}
-				choices={[
-					{ value: "per-leaf", label: "leaf has its own" },
-					{ value: "per-pair", label: "pair shares one" },
-				]}
-			>
-				{asn === "per-leaf" ? "leaf has its own" : "pair shares one"}
-			</Word>
-			. BFD{" "}
-			<Word
-				path="underlay.bfd.interval"
-				value={bfd.interval}
-				say={(value) => `BFD every ${value} ms`}
-				parse={whole}
-			>
-				{bfd.interval} ms
-			</Word>{" "}
-			×{" "}
-			<Word
-				path="underlay.bfd.multiplier"
-				value={bfd.multiplier}
-				say={(value) => `BFD × ${value}`}
-				parse={whole}
-			/>
-			. MTU <Word path="underlay.mtu" value={mtu} say={(value) => `MTU ${value}`} parse={whole} />.
-			{(all || timers.keepalive !== 3 || timers.hold !== 9) && (
-				<>
-					{" "}
-					BGP keepalive{" "}
-					<Word
-						path="underlay.timers.keepalive"
-						value={timers.keepalive}
-						say={(value) => `keepalive ${value} s`}
-						parse={whole}
-					>
-						{timers.keepalive} s
-					</Word>
-					, hold{" "}
-					<Word
-						path="underlay.timers.hold"
-						value={timers.hold}
-						say={(value) => `hold time ${value} s`}
-						parse={whole}
-					>
-						{timers.hold} s
-					</Word>
-					.
-				</>
-			)}
-		</p>
-	);
 }

@@ -1,22 +1,38 @@
 /** The brief: prose at the left, the Weave under its sums in the middle, Because at the right. */
-import { useCallback } from "react";
+import { useCallback, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { useWeave } from "../api/queries";
 import { useKey } from "../ui/keys";
 import { usePlace } from "../ui/place";
 import { ScreenKeys, useOpenFabric } from "../ui/street";
+import { AllSums } from "./allsums";
+import { History } from "./history";
+import { WeaveList } from "./list";
 import { BriefMargin } from "./margin";
 import { Prose } from "./prose";
+import { RacksView } from "./racksview";
 import { SumsBar } from "./sums";
 import { BriefText } from "./text";
+import { TopologyMenu } from "./topology";
+import { TrialRoom } from "./trial";
 import { WeavePicture } from "./weave";
+
+const VIEWS = [
+	["weave", "Weave", "w"],
+	["racks", "Racks", "r"],
+	["list", "List", "l"],
+] as const;
 
 export function BriefScreen() {
 	const fabric = useOpenFabric();
-	const [chosen, choose] = usePlace("spine", "leaf");
+	const [place, choose] = usePlace("spine", "leaf", "racks", "view", "find", "sums");
+	const { view = "weave", find = "", sums, ...chosen } = place;
 	const [search, setSearch] = useSearchParams();
 	const weave = useWeave(fabric.name, fabric.version).data;
 	const asText = search.has("text");
+	const [history, setHistory] = useState(false);
+	const finder = useRef<HTMLInputElement>(null);
+	const keep = { view: place.view, find: place.find, sums: place.sums };
 	const flip = useCallback(
 		(event?: KeyboardEvent) => {
 			event?.preventDefault();
@@ -25,8 +41,19 @@ export function BriefScreen() {
 		[asText, setSearch],
 	);
 	useKey("t", flip);
+	useKey("s", () => choose({ ...place, sums: sums ? undefined : "1" }));
+	useKey("w", () => choose({ ...place, view: undefined }));
+	useKey("r", () => choose({ ...place, view: "racks" }));
+	useKey("l", () => choose({ ...place, view: "list" }));
+	useKey("h", () => setHistory((was) => !was));
+	useKey("/", (event) => {
+		event.preventDefault();
+		finder.current?.focus();
+	});
+	const onChoose = (next: typeof chosen) => choose({ ...next, ...keep });
+	const empty = weave?.leaves.length === 0;
 	return (
-		<>
+		<TrialRoom>
 			<aside
 				aria-label="Brief"
 				className="w-[276px] flex-none overflow-y-auto border-r border-hair pt-4.5 pr-5 pl-5.5"
@@ -38,30 +65,76 @@ export function BriefScreen() {
 					<BriefText fabric={fabric} line={Number(search.get("line") ?? 0)} onClose={() => flip()} />
 				) : (
 					<>
-						<SumsBar />
-						{weave && weave.leaves.length > 0 && (
-							<WeavePicture weave={weave} chosen={chosen} onChoose={choose} />
-						)}
-						{weave?.leaves.length === 0 && (
-							<p className="max-w-[52ch] pt-10">
-								This fabric has {weave.spines.length} spines and no racks yet. Add the first racks in the
-								brief, at the left; the cloth is woven as you do. Or press <kbd>T</kbd> and write the brief as
-								text.
-							</p>
+						<SumsBar open={Boolean(sums)} onOpen={() => choose({ ...place, sums: sums ? undefined : "1" })} />
+						{sums ? (
+							<AllSums />
+						) : (
+							<>
+								<div className="flex h-9 flex-none items-center gap-4 text-[12.5px]">
+									{VIEWS.map(([value, label]) => (
+										<button
+											key={value}
+											type="button"
+											aria-pressed={view === value}
+											className={view === value ? "font-bold" : "text-soft hover:text-indigo"}
+											onClick={() => choose({ ...place, view: value === "weave" ? undefined : value })}
+										>
+											{label}
+										</button>
+									))}
+									<input
+										ref={finder}
+										type="search"
+										className="field ml-auto h-7 w-44"
+										placeholder="Find in the picture"
+										aria-label="Find in the picture"
+										value={find}
+										onChange={(event) => choose({ ...place, find: event.target.value || undefined })}
+										onKeyDown={(event) => {
+											if (event.key === "Escape") event.currentTarget.blur();
+										}}
+									/>
+									<TopologyMenu fabric={fabric} />
+									<button type="button" className="button-plain" onClick={() => setHistory(true)}>
+										History
+									</button>
+								</div>
+								{view === "racks" ? (
+									<RacksView fabric={fabric} chosen={chosen} onChoose={onChoose} />
+								) : weave && !empty && view === "list" ? (
+									<WeaveList weave={weave} chosen={chosen} onChoose={onChoose} find={find} />
+								) : weave && !empty ? (
+									<WeavePicture weave={weave} chosen={chosen} onChoose={onChoose} find={find} />
+								) : null}
+								{weave && empty && view !== "racks" && (
+									<p className="max-w-[52ch] pt-10">
+										This fabric has {weave.spines.length} spines and no racks yet. Add the first racks in the
+										brief, at the left; the cloth is woven as you do. Or say it in a line there, or press{" "}
+										<kbd>T</kbd> and write the brief as text.
+									</p>
+								)}
+							</>
 						)}
 					</>
 				)}
 			</main>
-			<BriefMargin fabric={fabric} weave={weave} chosen={chosen} />
+			<BriefMargin fabric={fabric} weave={weave} chosen={chosen} onChoose={onChoose} />
+			<History fabric={fabric} open={history} onOpen={setHistory} />
 			<ScreenKeys
 				keys={[
 					["E", "next word of the brief"],
 					["T", "the brief as text, and back"],
 					["A", "every word, defaults too"],
+					["S", "all sums"],
+					["W R L", "Weave, racks, list"],
+					["/", "find in the picture"],
 					["← ↑ ↓ →", "move through the Weave"],
+					["+ − 0", "larger, smaller, the whole and back"],
+					["Shift click", "choose all racks up to this one"],
+					["H", "history of the draft"],
 					["Esc", "choose nothing"],
 				]}
 			/>
-		</>
+		</TrialRoom>
 	);
 }

@@ -106,6 +106,8 @@ const USES: [keyof Brief["numbers"], string][] = [
 	["vlan", "VLANs"],
 	["vni", "VNIs"],
 	["segments", "gateways"],
+	["pairs", "pair domains"],
+	["outside", "outside links"],
 ];
 
 export function Numbers({ brief }: { brief: Brief }) {

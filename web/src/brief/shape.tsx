@@ -2,11 +2,12 @@
 import type { Brief } from "../api/client";
 import { useCatalogue } from "../api/queries";
 import { FormWord } from "./formword";
+import { Group } from "./groups";
 import { whole } from "./parse";
-import { countRacks, resizeRacks } from "./racks";
+import { Pods } from "./pods";
 import { Word } from "./word";
 
-function useModels(tier: "spine" | "leaf") {
+export function useModels(tier: "spine" | "leaf" | "super-spine") {
 	const models = useCatalogue().data ?? [];
 	return models
 		.filter((model) => model.tiers.includes(tier))
@@ -14,7 +15,7 @@ function useModels(tier: "spine" | "leaf") {
 }
 
 /** Counts worth offering: one fewer, and a few steps up. */
-const around = (value: number, most: number) =>
+export const around = (value: number, most: number) =>
 	[value - 1, value, value + 1, value + 2, value + 4].filter((n) => n >= 1 && n <= most);
 
 export function Shape({ brief, all }: { brief: Brief; all: boolean }) {
@@ -25,6 +26,7 @@ export function Shape({ brief, all }: { brief: Brief; all: boolean }) {
 	return (
 		<>
 			<p className="mb-2">
+				<Pods brief={brief} />
 				<Word
 					path="spines.count"
 					value={spines.count}
@@ -33,7 +35,8 @@ export function Shape({ brief, all }: { brief: Brief; all: boolean }) {
 					weighed
 					choices={around(spines.count, 64).map((value) => ({ value, label: `${value} spines` }))}
 				/>{" "}
-				{spines.count === 1 ? "spine" : "spines"},{" "}
+				{spines.count === 1 ? "spine" : "spines"}
+				{brief.pods ? " in each pod" : ""},{" "}
 				<Word
 					path="spines.model"
 					value={spines.model}
@@ -50,11 +53,25 @@ export function Shape({ brief, all }: { brief: Brief; all: boolean }) {
 					say={(value) => `spines in ${value}`}
 					parse={(text) => text.trim()}
 				/>
+				{(all || spines.growth > 0) && (
+					<>
+						, {spines.growth > 0 ? "" : "with "}
+						<Word
+							path="spines.growth"
+							value={spines.growth}
+							say={(value) => `${value} more spines to come`}
+							parse={whole}
+						>
+							{spines.growth || "none"}
+						</Word>{" "}
+						more to come
+					</>
+				)}
 				.{" "}
-				{brief.racks.map((group, index) => (
-					<Group key={group.racks} brief={brief} index={index} all={all} />
+				{(brief.racks ?? []).map((group, index) => (
+					<Group key={group.racks + (group.pods ?? "")} brief={brief} index={index} all={all} />
 				))}
-				{brief.racks.length > 0 && (
+				{(brief.racks ?? []).length > 0 && (
 					<>
 						Every leaf takes{" "}
 						<Word
@@ -74,96 +91,10 @@ export function Shape({ brief, all }: { brief: Brief; all: boolean }) {
 	);
 }
 
-function Group({ brief, index, all }: { brief: Brief; index: number; all: boolean }) {
-	const leafModels = useModels("leaf");
-	const group = brief.racks[index];
-	if (!group) return null;
-	const path = `racks[${index}]`;
-	const count = countRacks(group.racks);
-	const model = leafModels.find((one) => one.value === group.model)?.label ?? group.model;
-	const racksOf = (value: unknown) => (typeof value === "number" ? resizeRacks(group.racks, value) : value);
-	return (
-		<>
-			<Word
-				path={`${path}.racks`}
-				value={group.racks}
-				say={(value) => `${countRacks(String(value))} racks ${value}`}
-				typed={String(count)}
-				parse={(text) => racksOf(whole(text))}
-				weighed
-				choices={around(count, 512).map((n) => ({
-					value: n === count ? group.racks : resizeRacks(group.racks, n),
-					label: `${n} racks`,
-				}))}
-			>
-				{count}
-			</Word>{" "}
-			{count === 1 ? "rack" : "racks"}{" "}
-			<Word
-				path={`${path}.racks`}
-				value={group.racks}
-				say={(value) => `racks ${value}`}
-				parse={(text) => text.trim()}
-			/>
-			{count === 1 ? ", with " : ", each with "}
-			<Word
-				path={`${path}.leaves`}
-				value={group.leaves}
-				say={(value) => `${value === 2 ? "pairs" : "single leaves"} in ${group.racks}`}
-				weighed
-				choices={[
-					{ value: 1, label: "one leaf" },
-					{ value: 2, label: "a pair" },
-				]}
-			>
-				{group.leaves === 2 ? "a pair" : "one"}
-			</Word>
-			{group.leaves === 2 ? " of " : " "}
-			<Word
-				path={`${path}.model`}
-				value={group.model}
-				say={(value) => `${value} in ${group.racks}`}
-				choices={leafModels}
-				weighed
-			>
-				{model}
-			</Word>
-			{(all || group.role === "border") && (
-				<>
-					{", for "}
-					<Word
-						path={`${path}.role`}
-						value={group.role}
-						say={(value) => `${value === "border" ? "border leaves" : "leaves"} in ${group.racks}`}
-						choices={[
-							{ value: "leaf", label: "hosts" },
-							{ value: "border", label: "the border" },
-						]}
-					>
-						{group.role === "border" ? "the border" : "hosts"}
-					</Word>
-				</>
-			)}{" "}
-			<FormWord
-				plain
-				title={`Racks ${group.racks}`}
-				fields={[]}
-				edits={() => []}
-				note={() => ""}
-				verb="Keep them"
-				remove={{ edits: [[path, null]], note: `no racks ${group.racks}` }}
-			>
-				<span aria-hidden="true">×</span>
-				<span className="sr-only">take out racks {group.racks}</span>
-			</FormWord>
-			.{" "}
-		</>
-	);
-}
-
 function AddRacks({ brief }: { brief: Brief }) {
 	const leafModels = useModels("leaf");
-	const taken = brief.racks.map((group) => group.racks).join(", ");
+	const racks = brief.racks ?? [];
+	const taken = racks.map((group) => group.racks).join(", ");
 	return (
 		<p>
 			<FormWord
@@ -187,6 +118,7 @@ function AddRacks({ brief }: { brief: Brief }) {
 						value: leafModels[0]?.value ?? "cantera-l48",
 						choices: leafModels.map((one) => [one.value, one.label]),
 					},
+					{ name: "kind", label: "Kind", value: "", placeholder: "storage" },
 					{
 						name: "role",
 						label: "For",
@@ -203,12 +135,13 @@ function AddRacks({ brief }: { brief: Brief }) {
 						leaves: Number(values.leaves),
 						model: values.model ?? "",
 						role: values.role,
+						...(values.kind?.trim() ? { kind: values.kind.trim() } : {}),
 					};
-					return brief.racks.length ? [[`racks[${brief.racks.length}]`, group]] : [["racks", [group]]];
+					return racks.length ? [[`racks[${racks.length}]`, group]] : [["racks", [group]]];
 				}}
 				note={(values) => `racks ${values.racks}`}
 			>
-				{brief.racks.length ? "Add racks of another kind" : "Add the first racks"}
+				{racks.length ? "Add racks of another kind" : "Add the first racks"}
 			</FormWord>
 		</p>
 	);

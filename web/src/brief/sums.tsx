@@ -1,12 +1,19 @@
-/** The sums, live: what an architect would otherwise work out by hand. */
+/** The sums, live: what an architect would otherwise work out by hand. While a word is typed they are those it would give. */
 import type { Sums } from "../api/client";
 import { useOpenFabric } from "../ui/street";
 import { number, ratio } from "../ui/words";
+import { useTrial } from "./trial";
 
-export function SumsBar() {
-	const { sums } = useOpenFabric();
+export function SumsBar({ open, onOpen }: { open: boolean; onOpen: () => void }) {
+	const fabric = useOpenFabric();
+	const trial = useTrial();
+	const sums = trial?.sums ?? fabric.sums;
+	const tried = Boolean(trial?.sums);
 	return (
-		<section aria-label="Sums" className="flex justify-between gap-4 border-b border-hair pb-2">
+		<section
+			aria-label={tried ? "Sums, with what is being typed" : "Sums"}
+			className={`flex justify-between gap-4 border-b border-hair pb-2 ${tried ? "tried" : ""}`}
+		>
 			<Sum
 				value={sums.leaf_uplinks_used ? ratio(sums.oversubscription) : "–"}
 				small={sums.leaf_uplinks_used ? ": 1" : ""}
@@ -17,14 +24,14 @@ export function SumsBar() {
 				small={`of ${number(sums.spine_ports)}`}
 				label="spine ports used"
 			>
-				<Bar used={sums.spine_ports_used} all={sums.spine_ports} />
+				<Bar used={sums.spine_ports_used} kept={sums.ports[0]?.kept ?? 0} all={sums.spine_ports} />
 			</Sum>
 			<Sum
 				value={number(sums.leaf_uplinks_used)}
 				small={sums.leaf_uplinks ? `of ${sums.leaf_uplinks}` : ""}
 				label="leaf uplinks used"
 			>
-				<Bar used={sums.leaf_uplinks_used} all={sums.leaf_uplinks} />
+				<Bar used={sums.leaf_uplinks_used} kept={0} all={sums.leaf_uplinks} />
 			</Sum>
 			<Sum
 				value={number(sums.host_ports)}
@@ -34,18 +41,22 @@ export function SumsBar() {
 			<Sum
 				value={percent(sums.bandwidth_left[0] ?? 0)}
 				small={`% · ${percent(sums.bandwidth_left[1] ?? 0)} %`}
-				label="bandwidth, 1 · 2 spines lost"
+				label="left, 1 · 2 spines lost"
 			/>
-			<Sum
-				value={number(growth(sums))}
-				small={growth(sums) === 1 ? "rack" : "racks"}
-				label="room on the spines"
-			/>
+			<Sum value={number(growth(sums))} small={growth(sums) === 1 ? "rack" : "racks"} label="room to grow" />
+			<button
+				type="button"
+				aria-expanded={open}
+				className="button-plain self-center whitespace-nowrap"
+				onClick={onOpen}
+			>
+				{open ? "Fewer" : "All sums"}
+			</button>
 		</section>
 	);
 }
 
-const percent = (value: number) => String(Math.round(value * 100));
+export const percent = (value: number) => String(Math.round(value * 100));
 const growth = (sums: Sums) => Math.floor(sums.grows_by_leaves / sums.leaves_per_rack);
 
 interface SumProps {
@@ -67,10 +78,13 @@ function Sum({ value, small, label, children }: SumProps) {
 	);
 }
 
-function Bar({ used, all }: { used: number; all: number }) {
+/** Used, kept for growth that the brief declares (hatched), and free. */
+export function Bar({ used, kept, all }: { used: number; kept: number; all: number }) {
+	const share = (value: number) => `${all ? Math.min(100, (100 * value) / all) : 0}%`;
 	return (
-		<div className="mt-1 h-1 w-full" style={{ background: "var(--empty)" }}>
-			<div className="h-1 bg-walnut" style={{ width: `${all ? Math.min(100, (100 * used) / all) : 0}%` }} />
+		<div className="mt-1 flex h-1 w-full" style={{ background: "var(--empty)" }}>
+			<div className={used > all ? "h-1 bg-madder" : "h-1 bg-walnut"} style={{ width: share(used) }} />
+			{kept > 0 && <div className="kept h-1" style={{ width: share(kept) }} />}
 		</div>
 	);
 }

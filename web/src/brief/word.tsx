@@ -6,6 +6,7 @@ import { client, type Fabric, Failure, got, type Option } from "../api/client";
 import { useChange } from "../api/edits";
 import { useOpenFabric } from "../ui/street";
 import { counted, ratio } from "../ui/words";
+import { useTrying } from "./trial";
 
 interface Choice {
 	value: unknown;
@@ -22,11 +23,23 @@ interface Props {
 	/** What a typed text means; left out when only the choices can be. */
 	parse?: (text: string) => unknown;
 	typed?: string;
+	/** Other fields that a choice changes with it. */
+	also?: (value: unknown) => [string, unknown][];
 	/** Whether the sums are worth showing beside each choice. */
 	weighed?: boolean;
 }
 
-export function Word({ path, value, children, say, choices = [], parse, typed, weighed = false }: Props) {
+export function Word({
+	path,
+	value,
+	children,
+	say,
+	choices = [],
+	parse,
+	typed,
+	also,
+	weighed = false,
+}: Props) {
 	const fabric = useOpenFabric();
 	const [open, setOpen] = useState(false);
 	const changed = fabric.changed.some(
@@ -43,7 +56,7 @@ export function Word({ path, value, children, say, choices = [], parse, typed, w
 			</Popover.Trigger>
 			<WordPanel>
 				<Offer
-					{...{ path, value, say, choices, parse, weighed }}
+					{...{ path, value, say, choices, parse, also, weighed }}
 					typed={typed ?? (value === null || value === undefined ? "" : String(value))}
 					onDone={() => setOpen(false)}
 				/>
@@ -69,15 +82,19 @@ export function WordPanel({ children, width = 340 }: { children: ReactNode; widt
 }
 
 type OfferProps = Required<Pick<Props, "path" | "say" | "choices" | "weighed">> &
-	Pick<Props, "value" | "parse"> & { typed: string; onDone: () => void };
+	Pick<Props, "value" | "parse" | "also"> & { typed: string; onDone: () => void };
 
-function Offer({ path, value, say, choices, parse, weighed, typed, onDone }: OfferProps) {
+function Offer({ path, value, say, choices, parse, also, weighed, typed, onDone }: OfferProps) {
 	const fabric = useOpenFabric();
 	const change = useChange(fabric.name, true);
 	const [text, setText] = useState(typed);
+	const wrong = useTrying(path, parse ? parse(text) : null, Boolean(parse) && text !== typed);
 	const weights = useOptions(fabric, path, weighed ? choices.map((choice) => choice.value) : []);
 	const take = (next: unknown) =>
-		change.mutate({ kind: "edit", edits: [[path, next]], note: say(next) }, { onSuccess: onDone });
+		change.mutate(
+			{ kind: "edit", edits: [[path, next], ...(also?.(next) ?? [])], note: say(next) },
+			{ onSuccess: onDone },
+		);
 	return (
 		<form
 			onSubmit={(event) => {
@@ -96,6 +113,7 @@ function Offer({ path, value, say, choices, parse, weighed, typed, onDone }: Off
 					onChange={(event) => setText(event.target.value)}
 				/>
 			)}
+			{wrong && !change.error && <p className="mb-2 border-l-4 border-madder pl-2.5 text-madder">{wrong}</p>}
 			{change.error instanceof Failure && <Refusal failure={change.error} />}
 			<ul>
 				{choices.map((choice, index) => {

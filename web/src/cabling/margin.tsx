@@ -1,18 +1,17 @@
 /** The margin of the cabling plan: both fronts with the port marked, the label, and why the cable is there. */
 import type { CableRow } from "../api/client";
-import { useBecause, useCatalogue, useSwitches } from "../api/queries";
+import { useBecause } from "../api/queries";
 import { Chain } from "../ui/chain";
-import { Face } from "../ui/face";
+import { FaceView } from "../ui/face";
 import { Facts, Margin, MarginHead } from "../ui/margin";
 import { useOpenFabric } from "../ui/street";
 
 interface Props {
 	cable: CableRow | undefined;
-	cables: CableRow[];
 	onOpen: (label: string) => void;
 }
 
-export function CableMargin({ cable, cables, onOpen }: Props) {
+export function CableMargin({ cable, onOpen }: Props) {
 	const fabric = useOpenFabric();
 	const { data } = useBecause(fabric.name, fabric.version, cable ? { cable: cable.label } : null);
 	return (
@@ -24,14 +23,12 @@ export function CableMargin({ cable, cables, onOpen }: Props) {
 						name={cable.a_switch}
 						port={cable.a_port}
 						place={`${cable.a_rack}, U${cable.a_unit}`}
-						cables={cables}
 						onOpen={onOpen}
 					/>
 					<End
 						name={cable.b_switch}
 						port={cable.b_port}
 						place={`${cable.b_rack}, U${cable.b_unit}`}
-						cables={cables}
 						onOpen={onOpen}
 					/>
 					<Facts
@@ -64,27 +61,11 @@ interface EndProps {
 	name: string;
 	port: string;
 	place: string;
-	cables: CableRow[];
 	onOpen: (label: string) => void;
 }
 
-function End({ name, port, place, cables, onOpen }: EndProps) {
+function End({ name, port, place, onOpen }: EndProps) {
 	const fabric = useOpenFabric();
-	const models = useCatalogue().data;
-	const device = useSwitches(fabric.name, fabric.version).data?.find((one) => one.name === name);
-	const model = models?.find((one) => `${one.maker} ${one.name}` === device?.model);
-	const labels = new Map<string, string>();
-	const used = new Map<string, string>();
-	for (const cable of cables) {
-		if (cable.a_switch === name) {
-			used.set(cable.a_port, `${cable.b_switch} ${cable.b_port}, ${cable.label}`);
-			labels.set(cable.a_port, cable.label);
-		}
-		if (cable.b_switch === name) {
-			used.set(cable.b_port, `${cable.a_switch} ${cable.a_port}, ${cable.label}`);
-			labels.set(cable.b_port, cable.label);
-		}
-	}
 	return (
 		<section className="mb-3">
 			<div className="mb-1 flex items-baseline gap-2">
@@ -93,9 +74,7 @@ function End({ name, port, place, cables, onOpen }: EndProps) {
 				</b>
 				<span className="label-small ml-auto">{place}</span>
 			</div>
-			{model && (
-				<Face model={model} used={used} marked={port} onPort={(one) => onOpen(labels.get(one) ?? "")} />
-			)}
+			{place && <FaceView fabric={fabric} name={name} marked={port} onCable={onOpen} />}
 		</section>
 	);
 }

@@ -92,7 +92,7 @@ export function CablingScreen() {
 					/>
 				)}
 			</main>
-			<CableMargin cable={chosen} cables={cables ?? []} onOpen={(one) => goTo({ cable: one })} />
+			<CableMargin cable={chosen} onOpen={(one) => goTo({ cable: one })} />
 			<ScreenKeys
 				keys={[
 					["← ↑ ↓ →", "move through the cells"],

@@ -1,10 +1,26 @@
-/** A new fabric: a name, or the text of a brief that someone has. */
+/** A new fabric: blank, said in a line, from what is needed, a fat tree, links that exist, a copy, or a brief's text. */
 import * as Dialog from "@radix-ui/react-dialog";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { client, type Fabric, type Failure, got } from "../api/client";
 import { useKey } from "../ui/keys";
+import { Needed } from "./needed";
+import { Refusal } from "./refusal";
+import { Blank, Copied, FatTree, Imported, InWords, Written } from "./starts";
+
+export type Make = { text: string } | { name: string; title: string } | { copyOf: string; name: string };
+
+const WAYS = [
+	["blank", "Blank"],
+	["line", "In a line"],
+	["need", "From a need"],
+	["tree", "Fat tree"],
+	["links", "From links"],
+	["copy", "A copy"],
+	["text", "Text"],
+] as const;
+type Way = (typeof WAYS)[number][0];
 
 export function NewFabric({ main = false }: { main?: boolean }) {
 	const [open, setOpen] = useState(false);
@@ -19,29 +35,30 @@ export function NewFabric({ main = false }: { main?: boolean }) {
 				<Dialog.Overlay className="fixed inset-0 z-40 bg-ink/20" />
 				<Dialog.Content
 					aria-describedby={undefined}
-					className="fixed top-28 left-1/2 z-50 w-[520px] -translate-x-1/2 rounded-[4px] border border-hair bg-raised px-6 py-5"
+					className="fixed top-16 left-1/2 z-50 flex max-h-[calc(100dvh-110px)] w-[860px] max-w-[94vw] -translate-x-1/2 flex-col rounded-[4px] border border-hair bg-raised px-6 py-5"
 				>
 					<Dialog.Title className="mb-3 text-[16px] font-bold">A new fabric</Dialog.Title>
-					<Form />
+					<Ways />
 				</Dialog.Content>
 			</Dialog.Portal>
 		</Dialog.Root>
 	);
 }
 
-function Form() {
-	const [name, setName] = useState("");
-	const [title, setTitle] = useState("");
-	const [text, setText] = useState<string | null>(null);
+function Ways() {
+	const [way, setWay] = useState<Way>("blank");
 	const navigate = useNavigate();
 	const queries = useQueryClient();
-	const make = useMutation<Fabric, Failure>({
-		mutationFn: () =>
-			got(
-				client.POST("/api/fabrics", {
-					body: text === null ? { name: name.trim(), title } : { text, title: "" },
-				}),
-			),
+	const make = useMutation<Fabric, Failure, Make>({
+		mutationFn: (wanted) =>
+			"copyOf" in wanted
+				? got(
+						client.POST("/api/fabrics/{name}/copy", {
+							params: { path: { name: wanted.copyOf } },
+							body: { name: wanted.name },
+						}),
+					)
+				: got(client.POST("/api/fabrics", { body: { title: "", ...wanted } })),
 		onSuccess: (fabric) => {
 			queries.setQueryData(["fabric", fabric.name], fabric);
 			void queries.invalidateQueries({ queryKey: ["fabrics"] });
@@ -49,71 +66,37 @@ function Form() {
 			navigate(`/f/${fabric.name}/brief`);
 		},
 	});
+	const parts = { make: make.mutate, busy: make.isPending };
 	return (
-		<form
-			className="flex flex-col gap-3"
-			onSubmit={(event) => {
-				event.preventDefault();
-				make.mutate();
-			}}
-		>
-			{text === null ? (
-				<>
-					<label className="flex flex-col gap-1">
-						Name, short and lower case; it stays
-						<input
-							className="field mono"
-							value={name}
-							onChange={(event) => setName(event.target.value)}
-							placeholder="marlin"
-							required
-						/>
-					</label>
-					<label className="flex flex-col gap-1">
-						Title, for people
-						<input
-							className="field"
-							value={title}
-							onChange={(event) => setTitle(event.target.value)}
-							placeholder="Marlin, the models hall"
-						/>
-					</label>
-				</>
-			) : (
-				<label className="flex flex-col gap-1">
-					The brief, as YAML
-					<textarea
-						className="field mono h-64"
-						value={text}
-						onChange={(event) => setText(event.target.value)}
-						spellCheck={false}
-					/>
-				</label>
-			)}
-			{make.error && (
-				<ul role="alert" className="border-l-4 border-madder pl-3 text-madder">
-					{make.error.problem.faults?.map((fault) => (
-						<li key={fault.message}>
-							{fault.line ? `Line ${fault.line}: ` : ""}
-							{fault.message}
-						</li>
-					))}
-					{!make.error.problem.faults?.length && <li>{make.error.message}</li>}
-				</ul>
-			)}
-			<div className="flex items-center gap-5 pt-1">
-				<button type="submit" className="button-main" disabled={make.isPending}>
-					Make the fabric
-				</button>
-				<button
-					type="button"
-					className="button-plain"
-					onClick={() => setText(text === null ? "fabric: " : null)}
-				>
-					{text === null ? "Start from a brief’s text" : "Start from a name"}
-				</button>
-				<Dialog.Close className="button-plain ml-auto">Cancel</Dialog.Close>
+		<>
+			<div role="tablist" aria-label="How to begin" className="mb-4 flex gap-5 border-b border-hair">
+				{WAYS.map(([value, label]) => (
+					<button
+						key={value}
+						type="button"
+						role="tab"
+						aria-selected={way === value}
+						className={`-mb-px border-b-2 pb-1.5 ${way === value ? "border-indigo font-bold" : "border-transparent text-soft hover:text-indigo"}`}
+						onClick={() => {
+							make.reset();
+							setWay(value);
+						}}
+					>
+						{label}
+					</button>
+				))}
+				<Dialog.Close className="button-plain ml-auto pb-1.5">Cancel</Dialog.Close>
 			</div>
-		</form>
+			<div role="tabpanel" className="min-h-0 overflow-y-auto pr-1">
+				{make.error && <Refusal failure={make.error} />}
+				{way === "blank" && <Blank {...parts} />}
+				{way === "line" && <InWords {...parts} />}
+				{way === "need" && <Needed {...parts} />}
+				{way === "tree" && <FatTree {...parts} />}
+				{way === "links" && <Imported {...parts} />}
+				{way === "copy" && <Copied {...parts} />}
+				{way === "text" && <Written {...parts} />}
+			</div>
+		</>
 	);
 }

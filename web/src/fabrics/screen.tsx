@@ -17,6 +17,9 @@ export function FabricList() {
 				<Mark />
 				Barrio
 				<span className="ml-auto text-[13.5px] font-normal tracking-normal text-soft">
+					<Link className="button-plain mr-5" to="/catalogue">
+						Catalogue
+					</Link>
 					<kbd>Ctrl K</kbd> search <kbd className="ml-3">N</kbd> new fabric <kbd className="ml-3">?</kbd> keys
 				</span>
 			</header>
@@ -58,12 +61,11 @@ function Row({ fabric }: { fabric: FabricRow }) {
 	return (
 		<li className="border-b border-hair">
 			<Link to={`/f/${fabric.name}/brief`} className="flex items-center gap-6 py-4 hover:bg-raised">
-				<Swatch spines={fabric.spines} leaves={sums.switches - fabric.spines} />
+				<Swatch spines={Math.max(1, Math.round(sums.spines / sums.pods))} leaves={sums.leaves} />
 				<div className="min-w-0 flex-1">
 					<div className="text-[16px] font-bold">{fabric.title || fabric.name}</div>
-					<div className="text-soft">
-						{counted(fabric.spines, "spine")}, {fabric.spine_model};{" "}
-						{counted(sums.switches - fabric.spines, "leaf", "leaves")}
+					<div className="truncate text-soft" title={fabric.line}>
+						{fabric.line.split(": ").slice(1).join(": ")}
 					</div>
 				</div>
 				<Figure

@@ -1,0 +1,109 @@
+/** The history of a draft: what was changed, by whom and when, with the way back. */
+import * as Dialog from "@radix-ui/react-dialog";
+import { useState } from "react";
+import type { Fabric } from "../api/client";
+import { useChange } from "../api/edits";
+import { useHistory } from "../api/queries";
+import { clock, day, effectPhrases } from "../ui/words";
+
+interface Props {
+	fabric: Fabric;
+	open: boolean;
+	onOpen: (open: boolean) => void;
+}
+
+export function History({ fabric, open, onOpen }: Props) {
+	return (
+		<Dialog.Root open={open} onOpenChange={onOpen}>
+			<Dialog.Portal>
+				<Dialog.Overlay className="fixed inset-0 z-40 bg-ink/20" />
+				<Dialog.Content
+					aria-describedby={undefined}
+					className="fixed top-20 left-1/2 z-50 flex max-h-[70vh] w-[620px] -translate-x-1/2 flex-col rounded-[4px] border border-hair bg-raised px-6 py-5"
+				>
+					<Dialog.Title className="mb-1 text-[16px] font-bold">
+						History of {fabric.title || fabric.name}
+					</Dialog.Title>
+					<Who />
+					<Entries fabric={fabric} />
+					<div className="mt-4 flex gap-5">
+						<Moves fabric={fabric} />
+						<Dialog.Close className="button-plain ml-auto">Close</Dialog.Close>
+					</div>
+				</Dialog.Content>
+			</Dialog.Portal>
+		</Dialog.Root>
+	);
+}
+
+/** Until there are accounts, a person says who they are; it is kept in this browser. */
+function Who() {
+	const [who, setWho] = useState(() => localStorage.getItem("who") ?? "");
+	return (
+		<label className="mb-3 flex items-center gap-2 text-soft">
+			Changes made here are by
+			<input
+				className="field h-7 w-44"
+				value={who}
+				placeholder="your name"
+				maxLength={60}
+				onChange={(event) => {
+					setWho(event.target.value);
+					localStorage.setItem("who", event.target.value);
+				}}
+			/>
+		</label>
+	);
+}
+
+function Entries({ fabric }: { fabric: Fabric }) {
+	const revisions = useHistory(fabric.name, fabric.version).data ?? [];
+	return (
+		<ol className="min-h-0 overflow-y-auto border-t border-hair">
+			{revisions.map((one) => (
+				<li
+					key={one.id}
+					aria-current={one.current}
+					className={`flex gap-4 border-b border-hair py-1.5 ${one.current ? "border-l-4 border-l-indigo pl-2.5" : "pl-3.5"}`}
+				>
+					<span className="w-24 flex-none text-soft">
+						{day(one.saved_at)}, {clock(one.saved_at)}
+					</span>
+					<span className="min-w-0 flex-1">
+						{one.note}
+						<span className="block text-[12px] text-soft">
+							{effectPhrases(one.effect).join(", ") || "nothing moved"}
+						</span>
+					</span>
+					<span className="flex-none text-soft">{one.author || "nobody said"}</span>
+				</li>
+			))}
+		</ol>
+	);
+}
+
+function Moves({ fabric }: { fabric: Fabric }) {
+	const change = useChange(fabric.name);
+	return (
+		<>
+			<button
+				type="button"
+				className="button-plain"
+				disabled={!fabric.undo || change.isPending}
+				onClick={() => change.mutate({ kind: "undo" })}
+			>
+				Undo{fabric.undo ? ` “${fabric.undo}”` : ""}
+			</button>
+			{fabric.redo && (
+				<button
+					type="button"
+					className="button-plain"
+					disabled={change.isPending}
+					onClick={() => change.mutate({ kind: "redo" })}
+				>
+					Redo “{fabric.redo}”
+				</button>
+			)}
+		</>
+	);
+}

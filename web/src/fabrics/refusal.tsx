@@ -1,0 +1,17 @@
+/** Why something cannot be, fault by fault. */
+import type { Failure } from "../api/client";
+
+export function Refusal({ failure }: { failure: Failure }) {
+	const faults = failure.problem.faults ?? [];
+	return (
+		<ul role="alert" className="mb-3 border-l-4 border-madder pl-3 text-madder">
+			{faults.slice(0, 8).map((fault) => (
+				<li key={fault.message}>
+					{fault.line ? `Line ${fault.line}: ` : ""}
+					{fault.message}
+				</li>
+			))}
+			{!faults.length && <li>{failure.message}</li>}
+		</ul>
+	);
+}
