@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import signal
 import socket
 import sys
@@ -29,6 +30,8 @@ def run(port: int, demo: bool, folder: Path) -> int:
         )
         return 3
     cluster = Cluster(folder / "postgres")
+    # A large fabric is hundreds of thousands of small objects that live long; looking through them often finds nothing.
+    gc.set_threshold(100_000, 50, 100)
     # A signal during start-up must still end what was started.
     signal.signal(signal.SIGTERM, _interrupt)
     try:

@@ -143,14 +143,14 @@ def _spaces(demands: Sequence[Demand], holdings: Holdings) -> dict[str, _Space]:
     entries: dict[str, list[Foreign]] = {
         demand.space: list(holdings.others.get(demand.space, ())) for demand in demands
     }
-    for book, words in ((holdings.held, "the {noun} of {key}"), (holdings.resting, "the {noun} that {key} gave back")):
+    for book, after in ((holdings.held, ""), (holdings.resting, " before, which rests")):
         for use, mine in book.items():
             demand = demanded.get(use)
             # Uses that come and go with the addressing are addresses, named after their family: `link.v4`.
             space = demand.space if demand else use.rsplit(".", 1)[-1]
-            noun = demand.noun if demand else use
+            stem = f"the {demand.noun if demand else use} of "
             if space in entries:
-                entries[space] += [Foreign(*taken, words.format(noun=noun, key=key)) for key, taken in mine.items()]
+                entries[space] += [Foreign(low, size, f"{stem}{key}{after}") for key, (low, size) in mine.items()]
     return {space: _Space(found) for space, found in entries.items()}
 
 

@@ -16,7 +16,16 @@ from barrio.core.ledger.pool import Family, Pool, address_text
 from barrio.core.model.attach import host_ports, outside_ports, pairs
 from barrio.core.model.links import Ends, Numbers, fabric_ports, plug
 from barrio.core.model.segments import Segments
-from barrio.core.model.switch import Common, FilterEntry, Management, OverlaySession, SwitchModel, UserModel
+from barrio.core.model.switch import (
+    Common,
+    FilterEntry,
+    HostPort,
+    Management,
+    OutsidePort,
+    OverlaySession,
+    SwitchModel,
+    UserModel,
+)
 from barrio.core.structure.parts import Structure, Switch
 
 __all__ = ["Ends", "build", "plug"]
@@ -40,6 +49,7 @@ def build(
     gateways = pools[brief.numbers.management]
     sessions = _overlay_sessions(brief, structure, numbers)
     lanes = max((brief.lanes_of(group) for group in brief.racks), default=1)
+    alike: dict[tuple[int, int], tuple[HostPort, ...]] = {}
     models = {}
     for switch in structure.switches:
         router_id = address_text(Family.V4, numbers["loopback.v4"][switch.key].low)
@@ -48,7 +58,7 @@ def build(
         out_ports, out_sessions = outside.get(switch.key, ((), ()))
         segments, vrfs = services.on(switch, router_id, out_sessions)
         mine = ports[switch.key]
-        hosts = host_ports(structure, switch, out_ports) if switch.is_leaf else ()
+        hosts = _hosts(structure, switch, out_ports, alike) if switch.is_leaf else ()
         pair = paired.get(switch.key)
         reflects = any(session.client for session in sessions.get(switch.key, ()))
         vlans = [part.vlan for part in segments] + [part.vlan for part in vrfs]
@@ -94,6 +104,21 @@ def build(
             untagged=tuple(part.vlan for part in segments if part.untagged),
         )
     return models
+
+
+def _hosts(
+    structure: Structure,
+    leaf: Switch,
+    outside: tuple[OutsidePort, ...],
+    alike: dict[tuple[int, int], tuple[HostPort, ...]],
+) -> tuple[HostPort, ...]:
+    """The host ports of a leaf; leaves of one kind without marks or links to the outside share theirs."""
+    if structure.marked or outside:
+        return host_ports(structure, leaf, outside)
+    kind = (id(leaf.plan), id(leaf.group))
+    if kind not in alike:
+        alike[kind] = host_ports(structure, leaf, ())
+    return alike[kind]
 
 
 def _width(switch: Switch, ports: int, lanes: int, structure: Structure) -> int:

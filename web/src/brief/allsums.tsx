@@ -86,7 +86,7 @@ function Kinds({ sums }: { sums: Sums }) {
 					key={kind.kind + kind.racks}
 					term={
 						<>
-							<b className="text-ink">{kind.kind}</b> {kind.racks}, {counted(kind.leaves, kind.model)}
+							<b className="text-ink">{kind.kind}</b> {kind.racks}, {number(kind.leaves)} × {kind.model}
 							<br />
 							{kind.host_ports / Math.max(1, kind.leaves)} × {kind.host_speed}G to hosts, {kind.uplinks} ×{" "}
 							{kind.uplink_speed}G up, ECMP {kind.ecmp}
@@ -109,7 +109,7 @@ function Kinds({ sums }: { sums: Sums }) {
 
 function Losses({ sums }: { sums: Sums }) {
 	return (
-		<Part title="Between two leaves, with switches above lost">
+		<Part title="Bandwidth left between two leaves, with switches above lost">
 			{sums.lost.map((loss) => (
 				<Line
 					key={loss.lost}
@@ -121,7 +121,7 @@ function Losses({ sums }: { sums: Sums }) {
 					}
 					value={
 						<>
-							<b>{percent(loss.worst_bandwidth)} %</b> of bandwidth, {percent(loss.worst_paths)} % of paths
+							<b>{percent(loss.worst_bandwidth)} %</b>, {percent(loss.worst_paths)} % of paths
 						</>
 					}
 				/>

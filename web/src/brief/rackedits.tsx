@@ -36,7 +36,7 @@ export function AtRacks({ fabric, weave, racks, onChoose }: Props) {
 				rows={[
 					["Leaves", `${leaves.length}, ${models.join(", ")}`],
 					["Power", `${number(power)} W`],
-					["Weight", `${number(Math.round(weight))} kg`],
+					["Weight", `${number(Math.round(weight * 10) / 10)} kg`],
 					["Units", `${Math.max(0, ...loads.map((one) => one.units))} of ${loads[0]?.height ?? 42} at most`],
 				]}
 			/>

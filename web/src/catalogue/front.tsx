@@ -16,7 +16,7 @@ export function Front({ model }: { model: SwitchType }) {
 	return (
 		<div className="my-5 overflow-x-auto border border-hair bg-raised p-4">
 			<svg
-				width={width + 2}
+				width={width + 90}
 				height={rows * CELL + 20}
 				role="img"
 				aria-label={`Front of ${model.maker} ${model.name}: ${model.groups.map((group) => `${group.count} ports ${group.connector}`).join(", ")}`}
