@@ -16,6 +16,7 @@ test: prepare
 
 bench: prepare
 	@.venv/bin/python tests/bench/bench_compile.py
+	@.venv/bin/python tests/bench/bench_structure.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_screen.py
 
 shots: prepare

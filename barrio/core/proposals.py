@@ -244,7 +244,7 @@ def _three_tiers(search: _Search, leaf: SwitchType, spine: SwitchType, top: Swit
             search.miss(models, 1, "fits two tiers, so a third would only cost")
             continue
         ratio = access.bandwidth / (lanes * spines * speed)
-        for supers in range(1, len(middle.up) + 1):
+        for supers in range(1, min(64, len(middle.up)) + 1):
             search.weighed += 1
             whole = ratio * max(1.0, racks * access.per_rack * lanes * speed / (supers * speed_up))
             if whole > search.need.oversubscription:

@@ -225,7 +225,7 @@ def _pods(structure: Structure) -> list[PodSums]:
     leaves: Counter[str] = Counter()
     for leaf in structure.leaves:
         leaves[leaf.pod] += 1
-        hosts[leaf.pod] += len(leaf.plan.hosts) * leaf.plan.host_speed(leaf.group.host_speed if leaf.group else None)
+        hosts[leaf.pod] += leaf.plan.host_bandwidth(leaf.group.host_speed if leaf.group else None)
     for pod in structure.pods:
         up = _pod_uplink(structure, pod)
         alike.setdefault((leaves[pod], hosts[pod] / up if up else 0.0), []).append(pod)

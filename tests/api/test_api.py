@@ -121,7 +121,7 @@ def test_numbers_values_and_cables_have_chains(marlin: TestClient) -> None:
 
 def test_search_finds_switches_numbers_and_cables_across_fabrics(marlin: TestClient) -> None:
     marlin.post("/api/fabrics", json={"text": TERN})
-    crossing = marlin.get("/api/fabrics/marlin/crossing", params={"spine": "spine-3", "leaf": "leaf-r07b"}).json()
+    crossing = marlin.get("/api/fabrics/marlin/crossing", params={"one": "spine-3", "other": "leaf-r07b"}).json()
     address = crossing["links"][0]["v4"].split("/")[0]
     assert any(hit["fabric"] == "marlin" for hit in marlin.get("/api/search", params={"q": address}).json())
     kinds = {(hit["kind"], hit["fabric"]) for hit in marlin.get("/api/search", params={"q": "spine-1"}).json()}

@@ -15,7 +15,7 @@ SMALL = "fabric: small\nspines: {count: 2}\nracks:\n  - racks: r01..r03\n"
 def test_ctrl_c_ends_every_process_and_a_second_start_finds_the_same_data(server: Server) -> None:
     server.start("--demo")
     with server.client() as client:
-        assert {row["name"] for row in client.get("/api/fabrics").json()} == {"marlin", "tern"}
+        assert {row["name"] for row in client.get("/api/fabrics").json()} == {"marlin", "pelican", "tern"}
         before = client.get("/api/fabrics/marlin/bundle.tar.gz").content
     assert len(server.processes()) > 1, "the server and its PostgreSQL"
     assert server.end(signal.SIGINT) == 0

@@ -81,7 +81,9 @@ def pan(page: Page, label: str, zooms: int, across: bool = False) -> None:
     page.wait_for_timeout(400)
     frames = sorted(page.evaluate(PAN, {"zoom": zooms, "across": across}))
     p95 = frames[int(len(frames) * 0.95)]
-    print(f"  {label:<27} {statistics.median(frames):7.1f} ms median, {p95:5.1f} ms 95th percentile, {frames[-1]:5.1f} ms worst")
+    print(
+        f"  {label:<27} {statistics.median(frames):7.1f} ms median, {p95:5.1f} ms 95th percentile, {frames[-1]:5.1f} ms worst"
+    )
 
 
 def main() -> None:

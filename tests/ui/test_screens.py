@@ -129,7 +129,7 @@ def test_the_face_of_a_switch_leads_from_hole_to_hole(page: Page, server: Server
     page.goto("/f/marlin/cabling?cable=M-0001")
     faces = page.get_by_label("Because").get_by_role("img")
     expect(faces).to_have_count(2)
-    faces.nth(1).locator("g", has=page.locator("title", has_text=re.compile("^p7:"))).locator("rect").first.click()
+    faces.nth(1).locator("g > g", has=page.locator("title", has_text=re.compile("^p7:"))).locator("rect").first.click()
     expect(page.get_by_label("Because")).to_contain_text("spine-1 p7")
     page.get_by_label("Find cables").fill("r03 spine-2")
     expect(page.get_by_text("4 of 208 cables")).to_be_visible()

@@ -140,7 +140,7 @@ def test_search_opens_a_switch_a_cable_and_a_number(page: Page, server: Server) 
     make_marlin(server)
     page.goto("/f/marlin/brief")
     expect(page.get_by_label("Sums")).to_be_visible()
-    crossing = httpx.get(f"{server.address}/api/fabrics/marlin/crossing?spine=spine-2&leaf=leaf-r05b").json()
+    crossing = httpx.get(f"{server.address}/api/fabrics/marlin/crossing?one=spine-2&other=leaf-r05b").json()
     link = crossing["links"][0]
     for words, place in (
         ("leaf-r09a", "/configs/leaf-r09a"),

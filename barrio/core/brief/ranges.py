@@ -95,7 +95,7 @@ def _follows(before: str, name: str) -> bool:
 
 
 _PORT = r"[a-z][a-z0-9/]*?"
-_PORTS = re.compile(rf"({_PORT})(\d{{1,4}})(?:\.\.({_PORT})(\d{{1,4}}))?((?:s|/)\d)?")
+_PORTS = re.compile(rf"({_PORT})(\d{{1,4}})(?:\.\.\1(\d{{1,4}})|(?:s|/)\d)?")
 
 
 def expand_ports(text: str, path: str = "") -> tuple[str, ...]:
@@ -109,13 +109,13 @@ def expand_ports(text: str, path: str = "") -> tuple[str, ...]:
     ports: list[str] = []
     for part in (piece.strip() for piece in text.split(",")):
         found = _PORTS.fullmatch(part)
-        if not found or (found[3] and found[5]) or found[3] not in (None, found[1]):
+        if not found:
             raise refuse(
                 "range.syntax",
                 f"“{part[:40]}” is not a port or a range of ports. Write ports like u3, or u1..u6.",
                 path,
             )
-        low, high = int(found[2]), int(found[4] or found[2])
+        low, high = int(found[2]), int(found[3] or found[2])
         if high < low:
             raise refuse("range.reversed", f"“{part}” runs backwards. Write {found[1]}{high}..{found[1]}{low}.", path)
         ports.extend([part] if low == high else [f"{found[1]}{number}" for number in range(low, high + 1)])

@@ -36,7 +36,7 @@ class LeafClass:
 
     @property
     def host_bandwidth(self) -> int:
-        return len(self.leaf.plan.hosts) * self.host
+        return self.leaf.plan.host_bandwidth(self.group.host_speed)
 
 
 def leaf_classes(structure: Structure) -> list[LeafClass]:

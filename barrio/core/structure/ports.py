@@ -1,8 +1,8 @@
 """The port plan: which ports of a front are uplinks, downlinks, peer link and hosts, by rule or as the brief says.
 
 The rule. A leaf uses its fabric ports as uplinks, the last of them for a peer link if it has one, and its host ports for
-hosts; a front of like ports is halved, hosts first. A spine uses all its ports for leaves or, under super-spines, the second
-half for those. A port that is broken out gives its lanes in its place. What the brief says wins over the rule, port by port.
+hosts; a front of like ports is halved, hosts first, and lanes of a breakout serve hosts. A spine uses all its ports for leaves or, under super-spines, the second
+half for those. A port that is broken out gives its lanes in its place; those of a leaf's fabric port serve hosts. What the brief says wins over the rule, port by port.
 """
 
 from __future__ import annotations
@@ -56,6 +56,10 @@ class Plan:
     def by_name(self) -> dict[str, Port]:
         return {port.name: port for port in self.up + self.down + self.peer + self.hosts + self.reserved}
 
+    def host_bandwidth(self, wanted: int | None) -> int:
+        """Gbit/s of all host ports, at the speed wanted or each at its highest."""
+        return sum(wanted or max(port.speeds) for port in self.hosts)
+
     def host_speed(self, wanted: int | None) -> int:
         """The speed of the host ports: the one wanted, or the highest they all have (0 without host ports)."""
         return wanted or max(common_speeds(self.hosts), default=0)
@@ -95,8 +99,12 @@ def plan_ports(kind: SwitchType, tier: str, said: PortPlan, *, has_upper: bool =
         return Plan(tuple(up), tuple(down), (), (), tuple(reserved), dark)
     alike = all(group.use == "any" for group in kind.groups)
     half = sum(1 for port in live if port.name not in {one.name for one in reserved}) // 2
-    fabric = [port for port in free if use[port.parent] == "fabric" or (not alike and use[port.parent] == "any")]
-    hosts = [port for port in free if use[port.parent] == "host"]
+    fabric = [
+        port
+        for port in free
+        if port.name == port.parent and (use[port.parent] == "fabric" or (not alike and use[port.parent] == "any"))
+    ]
+    hosts = [port for port in free if use[port.parent] == "host" or port.name != port.parent]
     if alike:
         first = half - len(claims["hosts"] or ())
         hosts, fabric = (free, free) if claims["uplinks"] or claims["hosts"] else (free[:first], free[first:])

@@ -9,9 +9,13 @@ import { Word } from "./word";
 
 export function useModels(tier: "spine" | "leaf" | "super-spine") {
 	const models = useCatalogue().data ?? [];
-	return models
-		.filter((model) => model.tiers.includes(tier))
-		.map((model) => ({ value: model.id, label: `${model.maker} ${model.name}` }));
+	return (
+		models
+			.filter((model) => model.tiers.includes(tier))
+			// Models made for the tier come before those that can stand in any.
+			.sort((one, other) => one.tiers.length - other.tiers.length)
+			.map((model) => ({ value: model.id, label: `${model.maker} ${model.name}` }))
+	);
 }
 
 /** Counts worth offering: one fewer, and a few steps up. */
