@@ -71,7 +71,7 @@ def fabric_view(draft: Draft, compiled: Compiled) -> FabricView:
         undo=draft.undo,
         redo=draft.redo,
         line=write_line(brief),
-        beyond_line=beyond_line(brief),
+        beyond_line=beyond_line(brief, compiled.catalogue),
     )
 
 

@@ -299,3 +299,13 @@ def test_links_that_make_no_fabric_are_refused_in_words(content: bytes, code: st
 def test_the_published_schema_is_the_model_s() -> None:
     published = Path(__file__).parents[2] / "docs" / "brief.schema.json"
     assert json.loads(published.read_text()) == json.loads(json.dumps(brief_schema()))
+
+
+def test_what_a_line_cannot_say_is_named() -> None:
+    from barrio.core.brief.quickline import beyond_line
+
+    brief = example("pelican")[1].brief
+    assert {"racks.growth", "pods_growth", "segments", "outside", "out_of_service", "underlay.graceful_restart"} <= set(
+        beyond_line(brief, MADE)
+    )
+    assert beyond_line(read("fabric: x\nracks: [{racks: 'r01, r02'}]\n").brief, MADE) == []

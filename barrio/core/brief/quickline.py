@@ -8,7 +8,7 @@ brackets:
 
     line      = [NAME ":"] clause {"," clause}
     clause    = COUNT "pods" [RANGE]
-              | COUNT "super-spines" ["a plane"] [MODEL] ["in" RANGE]
+              | COUNT "super-spines" ["a plane"] [MODEL] ["in" RANGE] ["with" COUNT "links"]
               | COUNT "spines" ["a pod"] [MODEL] ["in" RANGE]
               | COUNT ["border"] [KIND] "racks" [RANGE] ["in pods" RANGE] "of" LEAVES [MODEL]
                 ["joined by" ("multihoming" | "peer link")] ["with" COUNT "uplinks"] ["at" SPEED]
@@ -28,6 +28,7 @@ from dataclasses import dataclass, field
 from difflib import get_close_matches
 from typing import Any
 
+from barrio.core.brief.compare import changed_paths
 from barrio.core.brief.hardware import RackGroup
 from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import contract_names, expand_names
@@ -233,6 +234,12 @@ class _Parser:
             said.fields[f"{field_name}.model"] = model
         if self._accept("in"):
             said.fields[f"{field_name}.racks"] = self._range(None, "racks") or self._fail("s01..s02")
+        if tier == "super-spine" and self._accept("with"):
+            links = self._number()
+            if links is None:
+                self._fail("2")
+            self._expect("links")
+            said.fields["super_spines.links"] = links
 
     def _racks(self, said: Said, count: int, border: bool, noun: str) -> None:
         group: dict[str, Any] = {}
@@ -347,7 +354,8 @@ def write_line(brief: Brief) -> str:
         clauses.append(f"{len(brief.pod_names)} pods {_joined(brief.pods)}")
         top = brief.super_spines
         noun = _plural(top.per_plane, "super-spine")
-        clauses.append(f"{top.per_plane} {noun} a plane {top.model} in {_joined(top.racks)}")
+        links = f" with {top.links} links" if top.links > 1 else ""
+        clauses.append(f"{top.per_plane} {noun} a plane {top.model} in {_joined(top.racks)}{links}")
     spines = brief.spines
     pod = " a pod" if brief.pods else ""
     clauses.append(f"{spines.count} {_plural(spines.count, 'spine')}{pod} {spines.model} in {_joined(spines.racks)}")
@@ -391,9 +399,26 @@ def _joined(ranges: str) -> str:
     return re.sub(r",\s*", "+", ranges)
 
 
-def beyond_line(brief: Brief) -> list[str]:
-    """The fields that a brief sets and a line cannot say; turning the line back into a brief would not bring them."""
-    said = {
-        "fabric", "pods", "super_spines", "spines", "racks", "uplinks_per_spine", "underlay", "overlay",
-    }  # fmt: skip
-    return [name for name in type(brief).model_fields if name in brief.model_fields_set and name not in said]
+def beyond_line(brief: Brief, catalogue: Catalogue) -> list[str]:
+    """The fields that a line cannot say: those that a brief made from its own line would lack."""
+    said = parse_line(write_line(brief), catalogue)
+    data: dict[str, Any] = {"fabric": brief.fabric}
+    for path, value in edits_of(said, None):
+        here = data
+        *stem, last = path.split(".")
+        for step in stem:
+            here = here.setdefault(step, {})
+        here[last] = value
+    missing = changed_paths(Brief.model_validate(data), brief)
+    return [field for field in dict.fromkeys(map(_outline, missing)) if field not in _RANGES]
+
+
+_SHAPES = {"racks", "spines", "super_spines", "underlay", "overlay"}
+_RANGES = {"pods", "racks.racks", "racks.pods", "spines.racks", "super_spines.racks"}
+"""What a line says in its own way: `r01, r02` is `r01..r02` to it."""
+
+
+def _outline(path: str) -> str:
+    """The part of a path that a person would name: a field of the shape, or the section it is in."""
+    parts = re.sub(r"\[\d+\]", "", path).split(".")
+    return ".".join(parts[:2]) if parts[0] in _SHAPES else parts[0]

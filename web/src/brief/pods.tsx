@@ -9,7 +9,7 @@ import { Word } from "./word";
 export function Pods({ brief }: { brief: Brief }) {
 	const models = useModels("super-spine");
 	const top = brief.super_spines;
-	if (!brief.pods || !top) return <ThirdTier />;
+	if (!brief.pods || !top) return null;
 	const count = countRacks(brief.pods);
 	const pods = brief.pods;
 	const titled = (id: string) => models.find((model) => model.value === id)?.label ?? id;
@@ -102,9 +102,9 @@ export function Pods({ brief }: { brief: Brief }) {
 	);
 }
 
-function ThirdTier() {
+export function ThirdTier() {
 	return (
-		<span className="float-right">
+		<span className="ml-4">
 			<FormWord
 				plain
 				title="A third tier"

@@ -4,7 +4,7 @@ import { useCatalogue } from "../api/queries";
 import { FormWord } from "./formword";
 import { Group } from "./groups";
 import { whole } from "./parse";
-import { Pods } from "./pods";
+import { Pods, ThirdTier } from "./pods";
 import { Word } from "./word";
 
 export function useModels(tier: "spine" | "leaf" | "super-spine") {
@@ -145,8 +145,9 @@ function AddRacks({ brief }: { brief: Brief }) {
 				}}
 				note={(values) => `racks ${values.racks}`}
 			>
-				{racks.length ? "Add racks of another kind" : "Add the first racks"}
+				{racks.length ? "Add racks" : "Add the first racks"}
 			</FormWord>
+			{racks.length > 0 && !brief.pods && <ThirdTier />}
 		</p>
 	);
 }
