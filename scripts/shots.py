@@ -28,7 +28,38 @@ def word(page: Page) -> None:
 
 
 def text(page: Page) -> None:
-    page.goto("/f/marlin/brief?text=1&line=22")
+    page.goto("/f/pelican/brief?text=1&line=22")
+
+
+def pods(page: Page) -> None:
+    page.goto("/f/pelican/brief?spine=spine-p01-2&leaf=leaf-p01-a01a")
+    page.get_by_label("Because").get_by_text("RFC 3021").wait_for()
+
+
+def whole(page: Page) -> None:
+    page.goto("/f/pelican/brief?racks=p02-r01..p02-r04")
+    page.get_by_title("The whole fabric, and back (0)").click()
+
+
+def face(page: Page) -> None:
+    page.goto("/f/pelican/brief?leaf=border-p01-b01a&view=racks")
+    page.get_by_text("Plan these ports").click()
+
+
+def sums(page: Page) -> None:
+    page.goto("/f/pelican/brief?sums=1")
+
+
+def need(page: Page) -> None:
+    page.goto("/")
+    page.get_by_role("button", name="New fabric").click()
+    page.get_by_role("tab", name="From a need").click()
+    page.get_by_role("button", name="Weigh every design").click()
+    page.get_by_text("designs weighed").wait_for()
+
+
+def catalogue(page: Page) -> None:
+    page.goto("/catalogue?model=lonja-e32")
 
 
 def ledger(page: Page) -> None:
@@ -56,7 +87,8 @@ def main() -> None:
         server = Server(Path(folder) / "data")
         server.start("--demo")
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
-        for view in (fabrics, brief, text, ledger, configs, cabling, word):
+        views = (fabrics, brief, text, pods, whole, face, sums, need, catalogue, ledger, configs, cabling, word)
+        for view in views:
             page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=server.address)
             view(page)
             page.wait_for_load_state("networkidle")

@@ -1,4 +1,4 @@
-"""The command line: `barrio build`, `barrio check`, `barrio serve`.
+"""The command line: `barrio build`, `check`, `serve`, and the commands that say, weigh and exchange a shape.
 
 Exit codes: 0 done; 1 findings (check only); 2 the brief or the arguments are wrong; 3 the machine would not let us.
 """
@@ -14,7 +14,7 @@ from typing import Annotated
 
 import typer
 
-from barrio.cli import ledgerfile
+from barrio.cli import ledgerfile, shapes
 from barrio.core import Compiled, Ledger, Refused, compile
 from barrio.core.brief.document import MOST_BYTES, Document, locate, read
 from barrio.core.bundle import as_tar_gz, as_zip, bundle_files
@@ -22,6 +22,7 @@ from barrio.core.errors import refuse
 from barrio.core.sums import add_up
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help=__doc__, pretty_exceptions_enable=False)
+app.registered_commands += shapes.app.registered_commands
 
 BriefFile = Annotated[Path, typer.Argument(metavar="BRIEF.yaml", help="The brief of one fabric.")]
 LedgerFile = Annotated[Path | None, typer.Option("--ledger", help="Keep numbers between runs in this JSON file.")]

@@ -61,6 +61,8 @@ export function useChange(name: string, quiet = false) {
 	const queries = useQueryClient();
 	const { tell } = useNotices();
 	return useMutation<Fabric, Failure, Change>({
+		// One change after the other: each is made against the version that the one before it left.
+		scope: { id: `changes of ${name}` },
 		mutationFn: (change) => send(name, queries.getQueryData<Fabric>(["fabric", name])?.version ?? 0, change),
 		onSuccess: (fabric) => {
 			queries.setQueryData(["fabric", name], fabric);

@@ -12,6 +12,8 @@ export function AllSums() {
 	return (
 		<section
 			aria-label="All sums"
+			// biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls can be reached by keyboard
+			tabIndex={0}
 			className="min-h-0 flex-1 overflow-y-auto pt-3 pb-6 [columns:2] [column-gap:34px]"
 		>
 			<Ports sums={sums} />
@@ -44,12 +46,10 @@ function Part({ title, children }: { title: string; children: ReactNode }) {
 
 function Line({ term, value, children }: { term: ReactNode; value: ReactNode; children?: ReactNode }) {
 	return (
-		<div className="border-b border-hair/60 py-[3px]">
-			<div className="flex items-baseline justify-between gap-4">
-				<dt className="min-w-0 text-soft">{term}</dt>
-				<dd className="text-right whitespace-nowrap">{value}</dd>
-			</div>
-			{children}
+		<div className="grid grid-cols-[1fr_auto] items-baseline gap-x-4 border-b border-hair/60 py-[3px]">
+			<dt className="min-w-0 text-soft">{term}</dt>
+			<dd className="text-right whitespace-nowrap">{value}</dd>
+			{children && <dd className="col-span-2">{children}</dd>}
 		</div>
 	);
 }
@@ -140,7 +140,9 @@ function Growth({ sums }: { sums: Sums }) {
 			<Line term="host ports" value={`${number(sums.host_ports)} of ${number(most.hosts)}`} />
 			{sums.tiers === 3 && <Line term="pods" value={`${sums.pods} of ${most.pods}`} />}
 			<Line term="spines, by the leaves’ uplinks" value={`up to ${most.spines}`} />
-			<p className="pt-1 text-soft">Stopped by {most.stopped_by}.</p>
+			<div className="pt-1 text-soft">
+				<dt className="inline">Stopped by</dt> <dd className="inline">{most.stopped_by}.</dd>
+			</div>
 		</Part>
 	);
 }

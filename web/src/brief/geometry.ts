@@ -71,8 +71,7 @@ export function layOut(weave: Weave, width: number, zoom: number): Cloth {
 	};
 	const bottom = stack(weave, cloth);
 	cloth.width = cloth.asn + (named ? 82 : 10);
-	// Room for the zoom's buttons below the last row.
-	cloth.height = bottom + 40;
+	cloth.height = bottom + 12;
 	columns.forEach(({ spines }, column) => {
 		for (const [pod, spine] of spines) {
 			const head = cloth.rows.find((one) => one.kind === "pod" && one.pod === pod);

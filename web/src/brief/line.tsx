@@ -102,8 +102,7 @@ export function InALine() {
 			)}
 			{fabric.beyond_line.length > 0 && (
 				<p className="mt-1 text-[12px] text-soft">
-					A line does not speak of {fabric.beyond_line.join(", ").replaceAll("_", " ").replaceAll(".", " ")};
-					they stay.
+					{`A line does not speak of ${fabric.beyond_line.join(", ").replaceAll(/[_.]/g, " ")}: they stay.`}
 				</p>
 			)}
 			<div className="mt-1.5 flex gap-4">

@@ -1,6 +1,7 @@
 /** The margin of the brief: the crossing, switch or racks that are chosen, or the findings when nothing is. */
 import { Link } from "react-router";
 import type { Crossing, Fabric, Thread, Weave } from "../api/client";
+import { useChange } from "../api/edits";
 import { useBecause, useCrossing } from "../api/queries";
 import { Chain } from "../ui/chain";
 import { FaceView } from "../ui/face";
@@ -188,12 +189,56 @@ function AtSwitch({
 				)}
 			</p>
 			<Marking fabric={fabric} keys={[thread.key]} state={thread.state} why={thread.why} what="this switch" />
+			{!isLeaf && <Counted fabric={fabric} thread={thread} onChoose={onChoose} />}
 			{!isLeaf && <Above fabric={fabric} weave={weave} thread={thread} onChoose={onChoose} />}
 			<div className="label-small mt-3 mb-1.5">
 				Because · <span className="mono">{thread.asn}</span>
 			</div>
 			{data && <Chain steps={data.steps} />}
 		</>
+	);
+}
+
+/** Spines and super-spines are counted: one more comes last, and the last one goes. */
+function Counted({
+	fabric,
+	thread,
+	onChoose,
+}: {
+	fabric: Fabric;
+	thread: Thread;
+	onChoose: (choice: Choice) => void;
+}) {
+	const change = useChange(fabric.name);
+	const top = thread.role === "super-spine";
+	const path = top ? "super_spines.per_plane" : "spines.count";
+	const now = top ? (fabric.brief.super_spines?.per_plane ?? 1) : fabric.brief.spines.count;
+	const noun = top ? "super-spines a plane" : "spines";
+	const set = (count: number) =>
+		change.mutate(
+			{ kind: "edit", edits: [[path, count]], note: `${count} ${noun}` },
+			{ onSuccess: () => (count < now ? onChoose({}) : undefined) },
+		);
+	return (
+		<p className="mb-3 flex flex-wrap gap-x-4">
+			<button
+				type="button"
+				className="button-plain"
+				disabled={change.isPending}
+				onClick={() => set(now + 1)}
+			>
+				One more
+			</button>
+			<button
+				type="button"
+				className="button-plain"
+				disabled={now < 2 || change.isPending}
+				title="The last one goes; to take this one out alone, mark it out of service"
+				onClick={() => set(now - 1)}
+			>
+				One fewer
+			</button>
+		</p>
 	);
 }
 

@@ -20,6 +20,8 @@ export function RacksView({
 	return (
 		<section
 			aria-label="Racks"
+			// biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls can be reached by keyboard
+			tabIndex={0}
 			className="flex min-h-0 flex-1 flex-wrap content-start gap-x-5 gap-y-6 overflow-y-auto pt-4 pb-8"
 		>
 			{racks.map((rack) => (

@@ -25,14 +25,14 @@ const VIEWS = [
 
 export function BriefScreen() {
 	const fabric = useOpenFabric();
-	const [place, choose] = usePlace("spine", "leaf", "racks", "view", "find", "sums");
-	const { view = "weave", find = "", sums, ...chosen } = place;
+	const [place, choose] = usePlace("spine", "leaf", "racks", "view", "find", "sums", "text", "line");
+	const { view = "weave", find = "", sums, text: _text, line: _line, ...chosen } = place;
 	const [search, setSearch] = useSearchParams();
 	const weave = useWeave(fabric.name, fabric.version).data;
 	const asText = search.has("text");
 	const [history, setHistory] = useState(false);
 	const finder = useRef<HTMLInputElement>(null);
-	const keep = { view: place.view, find: place.find, sums: place.sums };
+	const keep = { view: place.view, find: place.find, sums: place.sums, text: place.text };
 	const flip = useCallback(
 		(event?: KeyboardEvent) => {
 			event?.preventDefault();
@@ -54,66 +54,69 @@ export function BriefScreen() {
 	const empty = weave?.leaves.length === 0;
 	return (
 		<TrialRoom>
-			<aside
-				aria-label="Brief"
-				className="w-[276px] flex-none overflow-y-auto border-r border-hair pt-4.5 pr-5 pl-5.5"
-			>
-				<Prose />
-			</aside>
-			<main className="flex min-w-0 flex-1 flex-col pt-3.5 pr-4.5 pl-5">
-				{asText ? (
+			{asText ? (
+				<aside
+					aria-label="Brief as text"
+					className="flex w-[410px] flex-none flex-col border-r border-hair pt-3.5 pr-3 pl-3"
+				>
 					<BriefText fabric={fabric} line={Number(search.get("line") ?? 0)} onClose={() => flip()} />
+				</aside>
+			) : (
+				<aside
+					aria-label="Brief"
+					className="w-[276px] flex-none overflow-y-auto border-r border-hair pt-4.5 pr-5 pl-5.5"
+				>
+					<Prose />
+				</aside>
+			)}
+			<main className="@container flex min-w-0 flex-1 flex-col pt-3.5 pr-4.5 pl-5">
+				<SumsBar open={Boolean(sums)} onOpen={() => choose({ ...place, sums: sums ? undefined : "1" })} />
+				{sums ? (
+					<AllSums />
 				) : (
 					<>
-						<SumsBar open={Boolean(sums)} onOpen={() => choose({ ...place, sums: sums ? undefined : "1" })} />
-						{sums ? (
-							<AllSums />
-						) : (
-							<>
-								<div className="flex h-9 flex-none items-center gap-4 text-[12.5px]">
-									{VIEWS.map(([value, label]) => (
-										<button
-											key={value}
-											type="button"
-											aria-pressed={view === value}
-											className={view === value ? "font-bold" : "text-soft hover:text-indigo"}
-											onClick={() => choose({ ...place, view: value === "weave" ? undefined : value })}
-										>
-											{label}
-										</button>
-									))}
-									<input
-										ref={finder}
-										type="search"
-										className="field ml-auto h-7 w-44"
-										placeholder="Find in the picture"
-										aria-label="Find in the picture"
-										value={find}
-										onChange={(event) => choose({ ...place, find: event.target.value || undefined })}
-										onKeyDown={(event) => {
-											if (event.key === "Escape") event.currentTarget.blur();
-										}}
-									/>
-									<TopologyMenu fabric={fabric} />
-									<button type="button" className="button-plain" onClick={() => setHistory(true)}>
-										History
-									</button>
-								</div>
-								{view === "racks" ? (
-									<RacksView fabric={fabric} chosen={chosen} onChoose={onChoose} />
-								) : weave && !empty && view === "list" ? (
-									<WeaveList weave={weave} chosen={chosen} onChoose={onChoose} find={find} />
-								) : weave && !empty ? (
-									<WeavePicture weave={weave} chosen={chosen} onChoose={onChoose} find={find} />
-								) : null}
-								{weave && empty && view !== "racks" && (
-									<p className="max-w-[52ch] pt-10">
-										This fabric has {weave.spines.length} spines and no racks yet. Add the first racks in the
-										brief, at the left; the cloth is woven as you do. Or say it in a line there, or press{" "}
-										<kbd>T</kbd> and write the brief as text.
-									</p>
-								)}
-							</>
+						<div className="flex h-9 flex-none items-center gap-4 text-[12.5px]">
+							{VIEWS.map(([value, label]) => (
+								<button
+									key={value}
+									type="button"
+									aria-pressed={view === value}
+									className={view === value ? "font-bold" : "text-soft hover:text-indigo"}
+									onClick={() => choose({ ...place, view: value === "weave" ? undefined : value })}
+								>
+									{label}
+								</button>
+							))}
+							<input
+								ref={finder}
+								type="search"
+								className="field ml-auto h-7 w-44 @max-[640px]:w-28"
+								placeholder="Find"
+								aria-label="Find in the picture"
+								value={find}
+								onChange={(event) => choose({ ...place, find: event.target.value || undefined })}
+								onKeyDown={(event) => {
+									if (event.key === "Escape") event.currentTarget.blur();
+								}}
+							/>
+							<TopologyMenu fabric={fabric} />
+							<button type="button" className="button-plain" onClick={() => setHistory(true)}>
+								History
+							</button>
+						</div>
+						{view === "racks" ? (
+							<RacksView fabric={fabric} chosen={chosen} onChoose={onChoose} />
+						) : weave && !empty && view === "list" ? (
+							<WeaveList weave={weave} chosen={chosen} onChoose={onChoose} find={find} />
+						) : weave && !empty ? (
+							<WeavePicture weave={weave} chosen={chosen} onChoose={onChoose} find={find} />
+						) : null}
+						{weave && empty && view !== "racks" && (
+							<p className="max-w-[52ch] pt-10">
+								This fabric has {weave.spines.length} spines and no racks yet. Add the first racks in the
+								brief, at the left; the cloth is woven as you do. Or say it in a line there, or press{" "}
+								<kbd>T</kbd> and write the brief as text.
+							</p>
 						)}
 					</>
 				)}

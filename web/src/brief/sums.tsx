@@ -37,11 +37,13 @@ export function SumsBar({ open, onOpen }: { open: boolean; onOpen: () => void })
 				value={number(sums.host_ports)}
 				small={sums.host_speed ? `× ${sums.host_speed}G` : ""}
 				label="host ports"
+				aside
 			/>
 			<Sum
 				value={percent(sums.bandwidth_left[0] ?? 0)}
 				small={`% · ${percent(sums.bandwidth_left[1] ?? 0)} %`}
 				label="left, 1 · 2 spines lost"
+				aside
 			/>
 			<Sum value={number(growth(sums))} small={growth(sums) === 1 ? "rack" : "racks"} label="room to grow" />
 			<button
@@ -63,12 +65,14 @@ interface SumProps {
 	value: string;
 	small: string;
 	label: string;
+	/** Left out where there is little room. */
+	aside?: boolean;
 	children?: React.ReactNode;
 }
 
-function Sum({ value, small, label, children }: SumProps) {
+function Sum({ value, small, label, aside = false, children }: SumProps) {
 	return (
-		<div>
+		<div className={aside ? "@max-[640px]:hidden" : ""}>
 			<div className="whitespace-nowrap text-[20px] leading-[1.15] font-[640] tracking-tight">
 				{value} <small className="text-[12px] font-[450] tracking-normal text-soft">{small}</small>
 			</div>

@@ -7,9 +7,10 @@ import { EditorState } from "@codemirror/state";
 import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
 import { tags } from "@lezer/highlight";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { client, type Fabric, Failure, got } from "../api/client";
+import { client, type Fabric, Failure, got, type Trial } from "../api/client";
 import { useChange } from "../api/edits";
 import { useNotices } from "../ui/notices";
+import { useSetTrial } from "./trial";
 
 const threads = HighlightStyle.define([
 	{ tag: [tags.propertyName, tags.definition(tags.propertyName)], color: "var(--indigo)" },
@@ -30,6 +31,8 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 	/** The version that the text being edited was made from. */
 	const base = useRef(kept?.version ?? fabric.version);
 	const { tell } = useNotices();
+	const setTrial = useSetTrial();
+	useEffect(() => () => setTrial(null), [setTrial]);
 	const outdated = dirty && base.current !== fabric.version;
 
 	const save = useCallback(() => {
@@ -60,7 +63,7 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 					lintGutter(),
 					linter(
 						async (editorView) => {
-							const found = await faultsOf(latest.current, editorView.state);
+							const found = await faultsOf(latest.current, editorView.state, setTrial);
 							const first = found[0];
 							setWrong(
 								first ? `Line ${editorView.state.doc.lineAt(first.from).number}: ${first.message}` : "",
@@ -96,7 +99,7 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 			save();
 			editor.destroy();
 		};
-	}, [save]);
+	}, [save, setTrial]);
 
 	// A newer text replaces what is shown, unless someone is in the middle of typing here.
 	useEffect(() => {
@@ -125,8 +128,8 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 
 	return (
 		<div className="flex min-h-0 flex-1 flex-col">
-			<div className="flex items-center gap-5 border-b border-hair pb-2">
-				<h1 className="text-[17px] font-bold">{fabric.name}.yaml</h1>
+			<div className="flex items-center gap-4 border-b border-hair pb-2">
+				<h1 className="text-[15px] font-bold">{fabric.name}.yaml</h1>
 				<span className="text-soft">
 					{outdated ? "made from an older draft" : dirty ? "not saved yet" : "as saved"}
 				</span>
@@ -139,16 +142,14 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 					type="button"
 					className="button-main ml-auto"
 					disabled={!dirty || change.isPending}
+					title="Ctrl S"
 					onClick={save}
 				>
 					Save
 				</button>
-				<button type="button" className="button-plain" onClick={onClose}>
-					Back to the picture
+				<button type="button" className="button-plain" title="Esc, then T" onClick={onClose}>
+					As prose
 				</button>
-				<span className="text-soft">
-					<kbd>Ctrl S</kbd> save <kbd>Esc</kbd> <kbd>T</kbd> back
-				</span>
 			</div>
 			{wrong && (
 				<p role="status" className="border-b border-l-4 border-hair border-l-madder py-1.5 pl-3 text-madder">
@@ -185,18 +186,28 @@ function leave(editor: EditorView): boolean {
 	return true;
 }
 
-async function faultsOf(fabric: Fabric, state: EditorState): Promise<Diagnostic[]> {
+/** What is wrong with a text; when nothing is, its sums are shown beside the picture at once. */
+async function faultsOf(
+	fabric: Fabric,
+	state: EditorState,
+	setTrial: (trial: Trial | null) => void,
+): Promise<Diagnostic[]> {
 	const text = state.doc.toString();
-	if (text === fabric.text) return [];
+	if (text === fabric.text) {
+		setTrial(null);
+		return [];
+	}
 	try {
-		await got(
+		const { sums } = await got(
 			client.POST("/api/fabrics/{name}/check", {
 				params: { path: { name: fabric.name } },
 				body: { version: fabric.version, text, note: "" },
 			}),
 		);
+		setTrial({ sums, findings: [], faults: [] });
 		return [];
 	} catch (error) {
+		setTrial(null);
 		if (!(error instanceof Failure)) throw error;
 		return (error.problem.faults ?? []).map((fault) => {
 			const at = state.doc.line(Math.max(1, Math.min(state.doc.lines, fault.line || 1)));

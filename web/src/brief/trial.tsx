@@ -17,6 +17,7 @@ export function TrialRoom({ children }: { children: ReactNode }) {
 }
 
 export const useTrial = () => useContext(Context).trial;
+export const useSetTrial = () => useContext(Context).set;
 
 /** Try an edit while it is typed; nothing when it is what the draft has. Returns what is wrong with it, in words. */
 export function useTrying(path: string, value: unknown, active: boolean): string {

@@ -187,7 +187,7 @@ export function WeavePicture({ weave, chosen, onChoose, find }: Props) {
 
 function Zoom({ zoom, onZoom, onFit }: { zoom: number; onZoom: (by: number) => void; onFit: () => void }) {
 	return (
-		<div className="absolute right-3 bottom-2.5 flex items-center border border-hair bg-raised text-[12px]">
+		<div className="absolute -top-[31px] left-[168px] flex items-center border border-hair bg-raised text-[12px]">
 			<button
 				type="button"
 				className="size-6.5 hover:bg-chosen"
