@@ -38,11 +38,11 @@ class ModelPreview(BaseModel):
 
 
 def _read(text: str) -> SwitchType:
-    fields, lines = reader.load(text)
+    fields, places = reader.load(text)
     try:
         return SwitchType.model_validate(fields)
     except ValidationError as error:
-        raise Refused(faults_of(error, lines)) from None
+        raise Refused(faults_of(error, places)) from None
 
 
 @router.get("", operation_id="getCatalogue")

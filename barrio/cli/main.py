@@ -85,7 +85,7 @@ def _compile(brief: Path, ledger: Path | None) -> tuple[Document, Compiled]:
         try:
             return document, compile(document.brief, book)
         except Refused as error:
-            raise locate(error, document.lines) from None
+            raise locate(error, document) from None
     except Refused as error:
         for fault in error.faults:
             place = f":{fault.line}" if fault.line else ""

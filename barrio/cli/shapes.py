@@ -69,7 +69,7 @@ def sums(brief: BriefFile) -> None:
         try:
             found = add_up(document.brief, expand(document.brief, MADE))
         except Refused as error:
-            raise locate(error, document.lines) from None
+            raise locate(error, document) from None
     typer.echo(json.dumps(dataclasses.asdict(found), indent=2, default=dict))
 
 
@@ -153,5 +153,5 @@ def topology(
         try:
             compiled = compile(document.brief)
         except Refused as error:
-            raise locate(error, document.lines) from None
+            raise locate(error, document) from None
     typer.echo(FORMATS[kind][0](compiled), nl=False)

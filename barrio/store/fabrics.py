@@ -192,7 +192,7 @@ class Fabrics:
         try:
             return compile(document.brief, book, shelf.catalogue)
         except Refused as error:
-            raise locate(error, document.lines) from None
+            raise locate(error, document) from None
 
     def undo(self, name: str, seen: int) -> Draft:
         """Go back to the state before the last change. Raises `Refused` when there is none."""
@@ -264,7 +264,7 @@ class Fabrics:
         try:
             compiled = compile(brief, book, shelf.catalogue, previous=before)
         except Refused as error:
-            raise locate(error, document.lines) from None
+            raise locate(error, document) from None
         ledger.write(connection, compiled, resting_ids)
         taken = connection.execute(
             "select name from fabrics where cable_prefix = %s and name <> %s", [brief.cable_prefix, brief.fabric]

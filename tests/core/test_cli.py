@@ -62,14 +62,14 @@ def test_check_exits_0_when_all_is_well_1_with_findings_and_2_when_refused(tmp_p
     brief.write_text("fabric: x\nspines: {count: 1}\nracks:\n  - racks: r01\n")
     assert "[spines.single]" in barrio("check", brief, code=1)
     brief.write_text("fabric: x\nspines:\n  count: four\n")
-    assert f"{brief}:3: spines.count must be a whole number" in barrio("check", brief, code=2)
+    assert f"{brief}:3:3: spines.count must be a whole number" in barrio("check", brief, code=2)
 
 
 @pytest.mark.parametrize(
     ("content", "says"),
     [
         (b"# " + b"x" * 5_000_000, "5.0 MB"), (b"\xff\xfe", "not UTF-8"), (b"", "list of fields"),
-        (b"fabric: x\nsegments:\n  a: {v4: 10.0.0.1/24}\n", ":3: segments.a.v4"),
+        (b"fabric: x\nsegments:\n  a: {v4: 10.0.0.1/24}\n", ":3:7: segments.a.v4"),
     ],
 )  # fmt: skip
 def test_a_bad_file_is_refused_in_words(tmp_path: Path, content: bytes, says: str) -> None:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from io import StringIO
 from itertools import pairwise
 from typing import Any
@@ -27,11 +27,12 @@ MOST_BYTES = reader.MOST_BYTES
 
 @dataclass(frozen=True, slots=True)
 class Document:
-    """A brief with its text. `lines` maps a path to the line (from 1) where it is written."""
+    """A brief with its text. `lines` maps a path to the line (from 1) where it is written, `columns` to its column."""
 
     text: str
     brief: Brief
     lines: Mapping[str, int]
+    columns: Mapping[str, int] = field(default_factory=dict)
 
 
 def read(text: str) -> Document:
@@ -39,19 +40,23 @@ def read(text: str) -> Document:
 
     Raises `Refused` with the line of each fault (`yaml.*` for the text itself, `brief.*` for what it says).
     """
-    plain, lines = reader.load(text)
+    plain, places = reader.load(text)
     try:
-        return Document(text, Brief.model_validate(plain), lines)
+        brief = Brief.model_validate(plain)
     except ValidationError as error:
-        raise Refused(faults_of(error, lines)) from None
+        raise Refused(faults_of(error, places)) from None
+    lines = {path: line for path, (line, _) in places.items()}
+    return Document(text, brief, lines, {path: column for path, (_, column) in places.items()})
 
 
-def locate(error: Refused, lines: Mapping[str, int]) -> Refused:
-    """The same refusal with the line of each fault filled in, where the text has its field."""
-    return Refused(
-        Fault(fault.code, fault.message, fault.path, fault.line or _line_of(fault.path, lines), fault.column)
-        for fault in error.faults
-    )
+def locate(error: Refused, document: Document) -> Refused:
+    """The same refusal with the line and column of each fault filled in, where the text has its field."""
+    places = {path: (line, document.columns.get(path, 0)) for path, line in document.lines.items()}
+    located = []
+    for fault in error.faults:
+        line, column = (fault.line, fault.column) if fault.line else _place_of(fault.path, places)
+        located.append(Fault(fault.code, fault.message, fault.path, line, column))
+    return Refused(located)
 
 
 def set_value(text: str, path: str, value: object) -> str:
@@ -130,25 +135,25 @@ def _load(text: str) -> CommentedMap:
     return data
 
 
-def _line_of(path: str, lines: Mapping[str, int]) -> int:
+def _place_of(path: str, places: Mapping[str, tuple[int, int]]) -> tuple[int, int]:
+    """Where a path is written, or the nearest part of it that is."""
     while path:
-        if path in lines:
-            return lines[path]
+        if path in places:
+            return places[path]
         path = re.sub(r'(\.?("[^"]*"|[^.\["]+)|\[\d+\])$', "", path)
-    return 0
+    return 0, 0
 
 
-def faults_of(error: ValidationError, lines: Mapping[str, int]) -> list[Fault]:
-    """What pydantic found wrong, in words, each with its path and line."""
+def faults_of(error: ValidationError, places: reader.Places) -> list[Fault]:
+    """What pydantic found wrong, in words, each with its path, line and column."""
     faults = []
     for entry in error.errors(include_url=False, include_input=False):
         path = ""
         for step in entry["loc"]:
             path += f"[{step}]" if isinstance(step, int) else f".{reader.quoted(step)}" if path else reader.quoted(step)
         path = path.removesuffix('."[key]"')
-        faults.append(
-            Fault(f"brief.{entry['type'].replace('_', '-')}", _words(path, entry), path, _line_of(path, lines))
-        )
+        line, column = _place_of(path, places)
+        faults.append(Fault(f"brief.{entry['type'].replace('_', '-')}", _words(path, entry), path, line, column))
     return faults
 
 

@@ -36,8 +36,8 @@ _INT = re.compile(r"[-+]?\d+|0o[0-7]+|0x[0-9a-fA-F]+")
 _FLOAT = re.compile(r"[-+]?(\.\d+|\d+(\.\d*)?)([eE][-+]?\d+)?")
 
 
-def load(text: str) -> tuple[dict[str, Any], dict[str, int]]:
-    """The fields of a text, and the line (from 1) of each path.
+def load(text: str) -> tuple[dict[str, Any], Places]:
+    """The fields of a text, and the place of each path.
 
     Raises `Refused` (`yaml.*`) with line and column.
     """
@@ -75,19 +75,23 @@ def quoted(key: str) -> str:
     return f'"{key}"' if re.search(r"[.\[\]/]", key) else key
 
 
+Places = dict[str, tuple[int, int]]
+"""Where each path is written: line and column, from 1."""
+
+
 class _Reader:
     def __init__(self, events: Iterator[Event]) -> None:
         self._events = events
-        self._lines: dict[str, int] = {}
+        self._places: Places = {}
 
-    def whole(self) -> tuple[dict[str, Any], dict[str, int]]:
+    def whole(self) -> tuple[dict[str, Any], Places]:
         first = self._content()
         if not isinstance(first, MappingStartEvent):
             raise refuse("yaml.shape", "A brief is a list of fields, starting with “fabric: name”.", line=1)
         fields = self._mapping(first, "", 1)
         if any(isinstance(event, DocumentStartEvent) for event in self._events):
             raise refuse("yaml.shape", "A brief is one document; take out what follows the line “---”.")
-        return fields, self._lines
+        return fields, self._places
 
     def _content(self) -> Event | None:
         for event in self._events:
@@ -107,7 +111,7 @@ class _Reader:
         items: list[Any] = []
         while not isinstance(inner := self._content(), SequenceEndEvent | None):
             here = f"{path}[{len(items)}]"
-            self._lines[here] = inner.start_mark.line + 1
+            self._places[here] = (inner.start_mark.line + 1, inner.start_mark.column + 1)
             items.append(self._value(inner, here, depth + 1))
         return items
 
@@ -122,7 +126,7 @@ class _Reader:
                     "yaml.twice", f"“{key}” is written twice here. Take one of them out.", line=line, column=column
                 )
             here = f"{path}.{quoted(key)}" if path else quoted(key)
-            self._lines[here] = line
+            self._places[here] = (line, column)
             fields[key] = self._value(self._content(), here, depth)
         return fields
 

@@ -221,12 +221,7 @@ function Counted({
 		);
 	return (
 		<p className="mb-3 flex flex-wrap gap-x-4">
-			<button
-				type="button"
-				className="button-plain"
-				disabled={change.isPending}
-				onClick={() => set(now + 1)}
-			>
+			<button type="button" className="button-plain" disabled={change.isPending} onClick={() => set(now + 1)}>
 				One more
 			</button>
 			<button

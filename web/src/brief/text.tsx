@@ -211,7 +211,12 @@ async function faultsOf(
 		if (!(error instanceof Failure)) throw error;
 		return (error.problem.faults ?? []).map((fault) => {
 			const at = state.doc.line(Math.max(1, Math.min(state.doc.lines, fault.line || 1)));
-			return { from: at.from, to: at.to, severity: "error", message: fault.message };
+			return {
+				from: Math.min(at.to, at.from + Math.max(0, (fault.column || 1) - 1)),
+				to: at.to,
+				severity: "error",
+				message: fault.message,
+			};
 		});
 	}
 }
