@@ -6,6 +6,7 @@ cd "$(dirname "$0")/.."
 .venv/bin/ruff check --quiet .
 .venv/bin/mypy
 npm --prefix web run --silent check
+npm --prefix web run --silent test > .barrio/web-tests.log 2>&1 || { cat .barrio/web-tests.log; exit 1; }
 if [ "$(id -u)" = 0 ]; then
 	.venv/bin/pytest "$@"
 else

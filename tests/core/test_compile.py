@@ -240,7 +240,7 @@ def test_bad_input_names_the_line_the_thing_and_the_way_out(text: str, code: str
     assert fault.code == code, fault
     assert says in fault.message and fault.message.endswith(".")
     assert fault.line == line or code in ("ports.spine-full",), fault
-    assert fault.column > 0 or not fault.line or code == "yaml.shape" or code == "yaml.anchor", fault
+    assert fault.column > 0 or not fault.line or code in {"yaml.shape", "yaml.anchor"}, fault
 
 
 def test_a_brief_of_five_megabytes_and_a_deep_one_are_refused_at_once() -> None:

@@ -38,7 +38,7 @@ export interface Cloth {
 
 /** Lay the cloth out for a bench of this width; zoom 1 is for reading names, less for the whole, more for links. */
 export function layOut(weave: Weave, width: number, zoom: number): Cloth {
-	const row = Math.max(1.5, 17 * zoom);
+	const row = Math.max(0.4, 17 * zoom);
 	const named = row >= NAMED;
 	const longest = Math.max(8, ...weave.leaves.slice(0, 200).map((leaf) => leaf.name.length));
 	const wide = Math.max(4, ...weave.leaves.slice(0, 200).map((leaf) => rackName(leaf).length));
@@ -149,6 +149,19 @@ function stack(weave: Weave, cloth: Cloth): number {
 	return y;
 }
 
+/** The zoom at which the whole cloth is as tall as the bench, or 1 when it is smaller. */
+export function fitting(weave: Weave, width: number, height: number): number {
+	let low = 0.02;
+	let high = 1;
+	if (layOut(weave, width, high).height <= height) return high;
+	for (let step = 0; step < 9; step++) {
+		const middle = (low + high) / 2;
+		if (layOut(weave, width, middle).height <= height) low = middle;
+		else high = middle;
+	}
+	return low;
+}
+
 /** The rows between two heights, found by halving. */
 export function rowsBetween(cloth: Cloth, top: number, bottom: number): Row[] {
 	let low = 0;
@@ -184,7 +197,11 @@ export function at(cloth: Cloth, x: number, y: number, scroll: { x: number; y: n
 		return spine && x > cloth.left.threads ? { spine: spine.name } : {};
 	}
 	const down = y + scroll.y;
-	const row = rowsBetween(cloth, down - Math.max(cloth.row / 2, 3), down + Math.max(cloth.row / 2, 3))[0];
+	const reach = Math.max(cloth.row / 2, 3);
+	const row = rowsBetween(cloth, down - reach, down + reach).reduce<Row | undefined>(
+		(best, one) => (best && Math.abs(best.y - down) <= Math.abs(one.y - down) ? best : one),
+		undefined,
+	);
 	if (!row) return {};
 	if (row.kind === "super") {
 		const one = row.supers?.[column];

@@ -3,7 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Weave } from "../api/client";
 import { useKey } from "../ui/keys";
 import { draw } from "./draw";
-import { at, type Choice, type Cloth, layOut, racksIn } from "./geometry";
+import { at, type Choice, type Cloth, fitting, layOut, racksIn } from "./geometry";
 import { moved } from "./moves";
 import { type Paint, paints } from "./paint";
 
@@ -14,7 +14,7 @@ interface Props {
 	find: string;
 }
 
-const LEAST = 0.09;
+const LEAST = 0.02;
 const MOST = 4;
 
 export function WeavePicture({ weave, chosen, onChoose, find }: Props) {
@@ -90,10 +90,9 @@ export function WeavePicture({ weave, chosen, onChoose, find }: Props) {
 		[cloth, size],
 	);
 	const fit = useCallback(() => {
-		const whole = layOut(weave, size.width, 1);
-		anchor.current = { x: 0, y: 0, atX: 0, atY: whole.head };
-		setZoom((was) => (was === 1 ? Math.max(LEAST, Math.min(1, (size.height - 10) / whole.height)) : 1));
-	}, [weave, size]);
+		anchor.current = { x: 0, y: 0, atX: 0, atY: cloth.head };
+		setZoom((was) => (was === 1 ? fitting(weave, size.width, size.height) : 1));
+	}, [weave, size, cloth.head]);
 	useKey("+", () => zoomBy(1.4));
 	useKey("=", () => zoomBy(1.4));
 	useKey("-", () => zoomBy(1 / 1.4));

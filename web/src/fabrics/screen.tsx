@@ -64,7 +64,7 @@ function Row({ fabric }: { fabric: FabricRow }) {
 				<Swatch spines={Math.max(1, Math.round(sums.spines / sums.pods))} leaves={sums.leaves} />
 				<div className="min-w-0 flex-1">
 					<div className="text-[16px] font-bold">{fabric.title || fabric.name}</div>
-					<div className="truncate text-soft" title={fabric.line}>
+					<div className="line-clamp-2 text-soft" title={fabric.line}>
 						{fabric.line.split(": ").slice(1).join(": ")}
 					</div>
 				</div>

@@ -1,0 +1,2 @@
+import "./geometry";
+import "./racks";
