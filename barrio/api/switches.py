@@ -27,6 +27,7 @@ class SwitchRow(BaseModel):
     management: str
     loopback: str
     asn: int
+    state: str
     fresh: bool
 
 
@@ -111,7 +112,7 @@ def list_switches(name: str, store: Store) -> list[SwitchRow]:
             SwitchRow(
                 key=switch.key, name=switch.name, role=switch.role, rack=switch.rack, unit=switch.unit,
                 model=switch.type.title, management=model.management.ip, loopback=model.router_id, asn=model.asn,
-                fresh=switch.key in fresh,
+                state=switch.state, fresh=switch.key in fresh,
             )
         )  # fmt: skip
     return rows

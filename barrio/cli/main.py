@@ -15,6 +15,7 @@ from typing import Annotated
 import typer
 
 from barrio.cli import ledgerfile, shapes
+from barrio.cli.faults import tell
 from barrio.core import Compiled, Ledger, Refused, compile
 from barrio.core.brief.document import MOST_BYTES, Document, locate, read
 from barrio.core.bundle import as_tar_gz, as_zip, bundle_files
@@ -87,10 +88,7 @@ def _compile(brief: Path, ledger: Path | None) -> tuple[Document, Compiled]:
         except Refused as error:
             raise locate(error, document) from None
     except Refused as error:
-        for fault in error.faults:
-            place = f":{fault.line}" if fault.line else ""
-            column = f":{fault.column}" if fault.column else ""
-            typer.echo(f"{brief}{place}{column}: {fault.message} [{fault.code}]", err=True)
+        tell(brief, error)
         raise typer.Exit(2) from None
 
 

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import dataclasses
 import json
-from collections.abc import Iterator
-from contextlib import contextmanager
 from pathlib import Path
 from typing import Annotated
 
 import typer
 
+from barrio.cli.faults import told
 from barrio.core import Refused, compile
 from barrio.core.brief.document import locate, read, set_value
 from barrio.core.brief.quickline import edits_of, parse_line, write_line
@@ -27,25 +26,10 @@ BriefFile = Annotated[Path, typer.Argument(metavar="BRIEF.yaml", help="The brief
 Name = Annotated[str, typer.Option("--name", help="The fabric's name.")]
 
 
-@contextmanager
-def _refusals(source: object) -> Iterator[None]:
-    try:
-        yield
-    except Refused as error:
-        for fault in error.faults:
-            place = f":{fault.line}" if fault.line else ""
-            column = f":{fault.column}" if fault.column else ""
-            typer.echo(f"{source}{place}{column}: {fault.message} [{fault.code}]", err=True)
-        raise typer.Exit(2) from None
-    except OSError as error:
-        typer.echo(f"{source}: {error.strerror}.", err=True)
-        raise typer.Exit(2) from None
-
-
 @app.command("from-line")
 def from_line(line: Annotated[str, typer.Argument(help="Such as “4 spines, 12 racks of leaf pairs”.")]) -> None:
     """Print the brief that a line says."""
-    with _refusals("line"):
+    with told("line"):
         said = parse_line(line, MADE)
         text = set_value("fabric: x\n", "fabric", said.name or "new-fabric")
         for path, value in edits_of(said, None):
@@ -57,14 +41,14 @@ def from_line(line: Annotated[str, typer.Argument(help="Such as “4 spines, 12 
 @app.command("to-line")
 def to_line(brief: BriefFile) -> None:
     """Print a brief's shape and routing as a line."""
-    with _refusals(brief):
+    with told(brief):
         typer.echo(write_line(read(brief.read_text()).brief))
 
 
 @app.command()
 def sums(brief: BriefFile) -> None:
     """Print every sum of a brief as JSON: ports, oversubscription, losses, growth, racks, cables, tables."""
-    with _refusals(brief):
+    with told(brief):
         document = read(brief.read_text())
         try:
             found = add_up(document.brief, expand(document.brief, MADE))
@@ -92,7 +76,7 @@ def propose_designs(
         typer.echo(f"“{rule}” is no rule. Use one of: {', '.join(rules)}.", err=True)
         raise typer.Exit(2)
     need = Need(hosts, host_speed, homes, racks, oversubscription, growth, tuple(model or ()), rule)  # type: ignore[arg-type]
-    with _refusals("need"):
+    with told("need"):
         found = propose(need, MADE, name)
     if keep:
         if keep > len(found.proposals):
@@ -122,7 +106,7 @@ def make_fat_tree(
     name: Name = "fat-tree",
 ) -> None:
     """Print the brief of a k-ary fat tree."""
-    with _refusals("fat-tree"):
+    with told("fat-tree"):
         typer.echo(fat_tree(k, model, MADE, name), nl=False)
 
 
@@ -132,7 +116,7 @@ def import_links(
     name: Name = "imported",
 ) -> None:
     """Print the brief that a list of links makes; what was guessed is said on standard error."""
-    with _refusals(sheet):
+    with told(sheet):
         found = understand(read_links(sheet.read_bytes()), name, MADE)
     typer.echo(found.text, nl=False)
     for note in found.notes:
@@ -148,7 +132,7 @@ def topology(
     if kind not in FORMATS:
         typer.echo(f"“{kind}” is no format. Use one of: {', '.join(FORMATS)}.", err=True)
         raise typer.Exit(2)
-    with _refusals(brief):
+    with told(brief):
         document = read(brief.read_text())
         try:
             compiled = compile(document.brief)

@@ -14,10 +14,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from ipaddress import IPv4Network, IPv6Network
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, Field, field_validator, model_validator
+from pydantic import AfterValidator, Field, ValidationInfo, field_validator, model_validator
 
 from barrio.core.brief.hardware import PortPlan, RackGroup, Spines, SuperSpines
 from barrio.core.brief.ranges import expand_names
@@ -34,7 +33,7 @@ from barrio.core.brief.terms import (
     ThingKey,
     VrfName,
     name_word,
-    prefix_word,
+    prefix_of,
 )
 
 _SSH_KEY = re.compile(
@@ -65,12 +64,8 @@ class Segment(Part):
 
     @field_validator("v4", "v6")
     @classmethod
-    def _prefix(cls, value: str | None, info: object) -> str | None:
-        if value is None or value == "auto":
-            return value
-        if getattr(info, "field_name", "") == "v4":
-            return prefix_word(value, IPv4Network, 30)
-        return prefix_word(value, IPv6Network, 126)
+    def _prefix(cls, value: str | None, info: ValidationInfo) -> str | None:
+        return prefix_of(value, info.field_name or "", 30, 126)
 
 
 class Management(Part):

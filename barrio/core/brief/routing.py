@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from ipaddress import IPv4Network, IPv6Network
 from typing import Annotated, Literal
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import Field, ValidationInfo, field_validator, model_validator
 
-from barrio.core.brief.terms import Mac, Part, PortName, SwitchKey, VrfName, prefix_word
+from barrio.core.brief.terms import Mac, Part, PortName, SwitchKey, VrfName, prefix_of
 
 Addressing = Literal["ipv4", "ipv6", "dual", "unnumbered"]
 Protocol = Literal["ebgp", "ospf", "isis"]
@@ -78,12 +77,8 @@ class OutsideVrf(Part):
 
     @field_validator("v4", "v6")
     @classmethod
-    def _prefix(cls, value: str | None, info: object) -> str | None:
-        if value is None or value == "auto":
-            return value
-        if getattr(info, "field_name", "") == "v4":
-            return prefix_word(value, IPv4Network, 31)
-        return prefix_word(value, IPv6Network, 127)
+    def _prefix(cls, value: str | None, info: ValidationInfo) -> str | None:
+        return prefix_of(value, info.field_name or "", 31, 127)
 
 
 class OutsideLink(Part):

@@ -95,6 +95,15 @@ def prefix_word(value: str, wanted: type[IPv4Network] | type[IPv6Network], longe
     return str(prefix)
 
 
+def prefix_of(value: str | None, field: str, longest_v4: int, longest_v6: int) -> str | None:
+    """What a field called `v4` or `v6` holds: a prefix of its family, `auto`, or nothing. Raises `ValueError`."""
+    if value is None or value == "auto":
+        return value
+    if field == "v4":
+        return prefix_word(value, IPv4Network, longest_v4)
+    return prefix_word(value, IPv6Network, longest_v6)
+
+
 Name = Annotated[str, Field(max_length=63), AfterValidator(name_word)]
 VrfName = Annotated[str, Field(max_length=15), AfterValidator(name_word)]
 Host = Annotated[str, AfterValidator(_host)]

@@ -4,6 +4,7 @@ import type { SwitchRow } from "../api/client";
 import { useKey } from "../ui/keys";
 
 const GROUPS: [string, string][] = [
+	["super-spine", "Super-spines"],
 	["spine", "Spines"],
 	["leaf", "Leaves"],
 	["border", "Border"],
@@ -60,10 +61,15 @@ export function SwitchList({ switches, current, onOpen }: Props) {
 									>
 										<span
 											aria-hidden="true"
-											className={`h-[9px] w-[9px] flex-none ${one.fresh ? "hatched-solid outline outline-weld" : "bg-moss"}`}
+											className={`h-[9px] w-[9px] flex-none ${one.state ? "border border-madder" : one.fresh ? "hatched-solid outline outline-weld" : "bg-moss"}`}
 										/>
 										<span className="truncate">{one.name}</span>
-										{one.fresh && (
+										{one.state && (
+											<span className="ml-auto font-sans text-[11px] font-normal text-madder">
+												{one.state === "planned later" ? "later" : "out"}
+											</span>
+										)}
+										{one.fresh && !one.state && (
 											<span className="ml-auto font-sans text-[11px] font-normal text-weld-ink">new</span>
 										)}
 									</button>
