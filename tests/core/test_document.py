@@ -167,3 +167,10 @@ def test_the_readme_links_only_to_what_is_there_and_shows_every_screenshot() -> 
     assert all((root / target).exists() for target in targets)
     shots = {f"docs/screenshots/{path.name}" for path in (DOCS / "screenshots").iterdir()}
     assert shots == {target for target in targets if target.endswith(".png")} and len(shots) < 20
+
+
+def test_a_section_goes_with_its_last_field_and_an_empty_one_that_was_written_stays() -> None:
+    text = "fabric: x\npods: p1..p2\nsuper_spines: {}\nunderlay: {mtu: 9100}\n"
+    after = set_value(text, "underlay.mtu", None)
+    assert "underlay" not in after and "super_spines: {}" in after
+    assert read(set_value(after, "spines.count", 3)).brief.super_spines is not None

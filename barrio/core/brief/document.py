@@ -78,7 +78,9 @@ def set_value(text: str, path: str, value: object) -> str:
             here[step] = CommentedSeq() if isinstance(following, int) else CommentedMap()
             here = here[step]
     _put(here, steps[-1], value, path)
-    _drop_empty(data)
+    first = data.get(steps[0])
+    if value is None and len(steps) > 1 and isinstance(first, CommentedMap) and not first:
+        del data[steps[0]]
     return _dump(data)
 
 
@@ -97,11 +99,6 @@ def _put(here: Any, step: str | int, value: object, path: str) -> None:
             here[step] = value
     else:
         raise refuse("edit.path", f"The brief has nothing at {path}.", path)
-
-
-def _drop_empty(data: CommentedMap) -> None:
-    for key in [key for key, value in data.items() if isinstance(value, CommentedMap) and not value]:
-        del data[key]
 
 
 def split_path(path: str) -> list[str | int]:

@@ -90,6 +90,9 @@ export function Pods({ brief }: { brief: Brief }) {
 						["pods", null],
 						["pods_growth", null],
 						["super_spines", null],
+						...(brief.racks ?? []).flatMap((group, index): [string, null][] =>
+							group.pods ? [[`racks[${index}].pods`, null]] : [],
+						),
 					],
 					note: "two tiers",
 				}}
