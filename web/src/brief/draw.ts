@@ -138,10 +138,14 @@ const dimmed = (marks: Marks, thread: Thread) => marks.found !== null && !marks.
 
 function weft(scene: Scene, rows: Row[]) {
 	const { context, cloth, marks, paint, hatch } = scene;
+	// From very far some threads stand for all, so that it still looks woven; what is marked is always drawn.
+	const every = Math.max(1, Math.round(3 / cloth.row));
 	for (const row of rows) {
 		const { leaf } = row;
 		if (!leaf) continue;
 		const chosen = marks.chosen.leaf === leaf.name;
+		const marked = chosen || leaf.state || marks.fresh.has(leaf.key) || marks.found?.has(leaf.name);
+		if (row.index % every && !marked) continue;
 		context.globalAlpha = dimmed(marks, leaf) ? 0.2 : 1;
 		context.fillStyle = marks.fresh.has(leaf.key)
 			? hatch

@@ -54,11 +54,18 @@ export function ConfigsScreen() {
 						<h1 className="text-[17px] font-bold whitespace-nowrap">{current.name}</h1>
 						<span className="truncate text-soft">
 							rack {current.rack}, U{current.unit} · {current.model}
-							{current.state === "planned later" && (
-								<b className="text-madder"> · planned later: these files are in no bundle yet</b>
-							)}
-							{current.state === "out of service" && (
-								<b className="text-madder"> · out of service: its links are shut</b>
+							{current.state && (
+								<b
+									className="text-madder"
+									title={
+										current.state === "planned later"
+											? "These files are in no bundle yet"
+											: "Its links and ports are shut; its numbers are kept"
+									}
+								>
+									{" "}
+									· {current.state}
+								</b>
 							)}
 						</span>
 						<FileTabs files={files} current={file} onOpen={(path) => goTo({ file: path })} />
