@@ -8,8 +8,8 @@ cd "$(dirname "$0")/.."
 npm --prefix web run --silent check
 npm --prefix web run --silent test > .barrio/web-tests.log 2>&1 || { cat .barrio/web-tests.log; exit 1; }
 if [ "$(id -u)" = 0 ]; then
-	.venv/bin/pytest "$@"
+	.venv/bin/pytest -n 2 --dist worksteal "$@"
 else
 	echo "Tests boot switches in network namespaces, which needs root; asking sudo."
-	sudo .venv/bin/pytest "$@"
+	sudo .venv/bin/pytest -n 2 --dist worksteal "$@"
 fi

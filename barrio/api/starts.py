@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter, Request
 from pydantic import BaseModel, Field
+from starlette.concurrency import run_in_threadpool
 
 from barrio.api import views
 from barrio.api.fabrics import ERRORS, Store
@@ -17,6 +18,7 @@ from barrio.core.exchange.understand import understand
 from barrio.core.proposals import Failure, Need, Proposal, fat_tree, propose
 from barrio.core.structure.expand import expand
 from barrio.core.sums import Sums, add_up
+from barrio.store.fabrics import Fabrics
 
 router = APIRouter(prefix="/api", tags=["starts"])
 
@@ -139,13 +141,17 @@ def start_fat_tree(asked: FatTree, store: Store) -> Started:
 @router.post("/imports", operation_id="startFromImport", responses=ERRORS)
 async def start_from_import(request: Request, store: Store, name: str = "imported") -> Started:
     """What was understood of a sheet of links (CSV) or an RFC 8345 document, in the body as it is."""
-    catalogue = store.catalogue().catalogue
     content = await request.body()
+    return await run_in_threadpool(_imported, content, name, store)
+
+
+def _imported(content: bytes, name: str, store: Fabrics) -> Started:
+    catalogue = store.catalogue().catalogue
     found = understand(read_links(content), name, catalogue)
-    counts = [f"{found.links} links between {found.leaves} leaves and {found.spines} spines"]
+    counts = f"{found.links} links between {found.leaves} leaves and {found.spines} spines"
     if found.tiers == 3:
-        counts = [f"{counts[0]} in {found.pods} pods, under {found.super_spines} super-spines"]
-    return _started(found.text, catalogue, (counts[0] + ".", *found.notes))
+        counts += f" in {found.pods} pods, under {found.super_spines} super-spines"
+    return _started(found.text, catalogue, (f"{counts}.", *found.notes))
 
 
 @router.post("/fabrics/{name}/copy", operation_id="copyFabric", status_code=201, responses=ERRORS)

@@ -40,8 +40,8 @@ def test_two_cables_that_were_swapped_are_found_by_sessions_and_by_lldp() -> Non
     planned = small()
     one, two = planned.ends
     swapped = (
-        dataclasses.replace(one, spine_port=two.upper_port),
-        dataclasses.replace(two, spine_port=one.upper_port),
+        dataclasses.replace(one, upper_port=two.upper_port),
+        dataclasses.replace(two, upper_port=one.upper_port),
     )
     with Lab(dataclasses.replace(planned, ends=swapped)) as lab:
         spine = lab.node("spine-1")

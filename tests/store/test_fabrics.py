@@ -198,7 +198,7 @@ def test_real_processes_killed_in_the_middle_leave_a_whole_ledger(fabrics: Fabri
             )
             for index, name in enumerate(("one", "two", "three", "one"))
         ]
-        time.sleep(2.0 + chance.random())
+        time.sleep(3.0 + chance.random())
         for writer in writers:
             os.kill(writer.pid, signal.SIGKILL)
             out, _ = writer.communicate()
@@ -206,10 +206,11 @@ def test_real_processes_killed_in_the_middle_leave_a_whole_ledger(fabrics: Fabri
         audit(connections)
         for name in ("one", "two", "three"):
             draft = fabrics.draft(name)
-            compiled = fabrics.compiled(draft)
+            # Compiled anew from what is stored, by eyes that saw nothing before.
+            compiled = Fabrics(connections).compiled(draft)
             assert not compiled.allocation.added, "every number of the draft is stored"
             assert len(numbers(connections, name)) == sum(map(len, compiled.allocation.numbers.values()))
-    assert saved > 40
+    assert saved > 20
 
 
 def test_holdings_round_trip_through_the_database(fabrics: Fabrics, connections: Connections) -> None:
