@@ -228,6 +228,17 @@ def test_ports_get_another_use_for_a_switch_or_for_its_kind() -> None:
         reshape.remove_racks(compiled.brief, ["r99"])
 
 
+def test_a_plan_of_a_switch_begins_with_what_its_kind_s_says() -> None:
+    text, compiled = example("pelican")
+    leaf = compiled.structure.by_key["leaf/p01-r01/a"]
+    text = edited(text, reshape.plan_ports_of(compiled.brief, leaf, ["h47", "h48"], "reserved", "kind"))
+    kind = compile(read(text).brief)
+    leaf = kind.structure.by_key["leaf/p01-r01/a"]
+    after = compile(read(edited(text, reshape.plan_ports_of(kind.brief, leaf, ["u8"], "4x25", "switch"))).brief)
+    labels = [port.label for port in after.models["leaf/p01-r01/a"].host_ports]
+    assert labels == [f"h{number}" for number in range(1, 47)], "what the kind reserves stays reserved"
+
+
 @pytest.mark.parametrize("path", EXAMPLES, ids=lambda path: path.stem)
 def test_a_topology_goes_out_and_comes_back_as_the_same_links(path: Path, tmp_path: Path) -> None:
     compiled = compile(read(path.read_text()).brief)

@@ -98,8 +98,12 @@ def plan_ports_of(
     Raises `Refused` (`ports.use`).
     """
     path, said = _plan_place(brief, switch, scope)
+    edits: Edits = []
+    if scope == "switch" and switch.key not in brief.ports:
+        # A plan of its own takes the place of its kind's, so it begins with what that one says.
+        edits += [(f"{path}.{field}", value) for field, value in said.model_dump(exclude_unset=True).items()]
     if use == "whole" or re.fullmatch(r"[2-8]x\d{1,4}", use):
-        return [(f"{path}.breakouts", _breakouts(said, switch, ports, use))]
+        return [*edits, (f"{path}.breakouts", _breakouts(said, switch, ports, use))]
     now: dict[str, tuple[str, ...]] = {
         "uplinks": names_of(switch.plan.up),
         "downlinks": names_of(switch.plan.down),
@@ -111,19 +115,12 @@ def plan_ports_of(
         raise refuse("ports.use", f"Ports are {', '.join(now)}, or broken out; not {use[:20]}.", "use")
     order = list(switch.plan.by_name)
     moving = set(ports)
-    edits: Edits = []
     for field, held in now.items():
         kept = [port for port in held if port not in moving]
         after = sorted([*kept, *moving], key=_place(switch, order)) if field == use else kept
         if tuple(after) != held:
             edits.append((f"{path}.{field}", contract_ports(after) if after else None))
-        elif getattr(said, field) is None and held and field != "reserved" and _touched(field, use, held, moving):
-            edits.append((f"{path}.{field}", contract_ports(held)))
     return edits
-
-
-def _touched(field: str, use: str, held: Sequence[str], moving: set[str]) -> bool:
-    return field != use and bool(moving & set(held))
 
 
 def _place(switch: Switch, order: list[str]) -> Any:
