@@ -162,7 +162,7 @@ def copy_fabric(name: str, copy: Copy, store: Store, who: Who) -> views.FabricVi
     text = set_value(text, "cabling.prefix", None)
     for segment, said in brief.segments.items():
         for family in ("v4", "v6"):
-            if getattr(said, family) not in (None, "auto"):
+            if not (getattr(said, family) or "auto").startswith("auto"):
                 text = set_value(text, f"segments.{segment}.{family}", "auto")
         if said.vni is not None:
             text = set_value(text, f"segments.{segment}.vni", None)
@@ -173,7 +173,7 @@ def copy_fabric(name: str, copy: Copy, store: Store, who: Who) -> views.FabricVi
         for index, link in enumerate(outside.links):
             for vrf, carried in link.vrfs.items():
                 for family in ("v4", "v6"):
-                    if getattr(carried, family) not in (None, "auto"):
+                    if not (getattr(carried, family) or "auto").startswith("auto"):
                         text = set_value(text, f"outside.{system}.links[{index}].vrfs.{vrf}.{family}", "auto")
     made = store.create(text, f"copied from {name}", who)
     return views.fabric_view(made, store.compiled(made))

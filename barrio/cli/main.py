@@ -82,7 +82,7 @@ def _compile(brief: Path, ledger: Path | None) -> tuple[Document, Compiled]:
         document = read(_text(brief))
         book = Ledger()
         if ledger is not None:
-            book = ledgerfile.ledger_for(ledgerfile.load(ledger), document.brief.fabric, ledger)
+            book = ledgerfile.load(ledger).ledger(document.brief.fabric)
         try:
             return document, compile(document.brief, book)
         except Refused as error:

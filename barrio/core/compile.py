@@ -15,9 +15,11 @@ from barrio.core.cabling.plan import Cable, plan_cables
 from barrio.core.catalogue.made import MADE
 from barrio.core.catalogue.model import Catalogue
 from barrio.core.checks.brief import check_brief
+from barrio.core.checks.derived import check_derived
+from barrio.core.checks.pools import check_pools_of
 from barrio.core.checks.structure import check_structure
 from barrio.core.errors import Fault, Refused
-from barrio.core.ledger.allocate import Allocation, Holdings, allocate
+from barrio.core.ledger.allocate import Allocation, ByKey, Demand, Holdings, allocate
 from barrio.core.ledger.demand import demands_of, pools_of
 from barrio.core.ledger.pool import Pool
 from barrio.core.model.build import Ends, build, plug
@@ -37,7 +39,8 @@ class Ledger:
 
 @dataclass(frozen=True, slots=True)
 class Compiled:
-    """One compiled fabric. `models` and files go by switch key."""
+    """One compiled fabric. `models` and files go by switch key; `demands` are the numbers it wanted, and
+    `pinned` what the Ledger fixed by hand."""
 
     brief: Brief
     catalogue: Catalogue
@@ -47,6 +50,8 @@ class Compiled:
     ends: tuple[Ends, ...]
     models: Mapping[str, SwitchModel]
     findings: tuple[Fault, ...]
+    demands: tuple[Demand, ...] = ()
+    pinned: ByKey = field(default_factory=dict)
     _files: dict[str, dict[str, str]] = field(default_factory=dict, repr=False, compare=False)
     _cables: list[Cable] = field(default_factory=list, repr=False, compare=False)
 
@@ -98,13 +103,17 @@ def compile(
     if blocking:
         raise Refused(blocking)
     pools = pools_of(brief, ledger.pools)
-    allocation = allocate(demands_of(brief, structure, pools), ledger.holdings)
+    demands = tuple(demands_of(brief, structure, pools))
+    allocation = allocate(demands, ledger.holdings)
     ends = plug(brief, structure, allocation.numbers)
     models = build(brief, structure, allocation, pools, ends)
+    findings += check_pools_of(brief, pools) + check_derived(models)
     files = {}
     if previous is not None:
         files = {key: text for key, text in previous._files.items() if models.get(key) == previous.models[key]}
-    return Compiled(brief, catalogue, structure, pools, allocation, ends, models, findings, files)
+    return Compiled(
+        brief, catalogue, structure, pools, allocation, ends, models, findings, demands, ledger.holdings.pinned, files
+    )
 
 
 BLOCKING = frozenset({"mtu.overlay", "routing.overlay", "routing.tunnel-ends"})

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from threading import Lock
 from typing import Any
 
@@ -18,9 +18,10 @@ Connections = ConnectionPool[psycopg.Connection[Any]]
 
 @dataclass(frozen=True, slots=True)
 class Shelf:
-    """The catalogue at one version."""
+    """The catalogue at one version. `stamp` also grows when a pool changes: what was compiled before it is old."""
 
     version: int
+    stamp: int
     catalogue: Catalogue
     own: frozenset[str]
 
@@ -29,19 +30,21 @@ class Models:
     """The models of one database. The newest catalogue is kept at hand."""
 
     def __init__(self) -> None:
-        self._shelf = Shelf(0, MADE, frozenset())
+        self._shelf = Shelf(0, 0, MADE, frozenset())
         self._guard = Lock()
 
     def shelf(self, connection: psycopg.Connection[Any]) -> Shelf:
         """The catalogue as the connection's transaction sees it."""
-        row = connection.execute("select version from catalogue_version").fetchone()
-        version = int(row[0]) if row else 0
+        row = connection.execute(
+            "select catalogue_version.version, pools_version.version from catalogue_version, pools_version"
+        ).fetchone()
+        version, pools = row or (0, 0)
         with self._guard:
             if self._shelf.version == version:
-                return self._shelf
+                return replace(self._shelf, stamp=version + pools)
         rows = connection.execute("select body from models order by id").fetchall()
         own = [SwitchType.model_validate(body) for (body,) in rows]
-        shelf = Shelf(version, MADE.with_models(own), frozenset(kind.id for kind in own))
+        shelf = Shelf(version, version + pools, MADE.with_models(own), frozenset(kind.id for kind in own))
         with self._guard:
             if shelf.version > self._shelf.version:
                 self._shelf = shelf

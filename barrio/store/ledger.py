@@ -1,148 +1,281 @@
 """The ledger in PostgreSQL: load what one fabric may know of it, and write what an allocation changed.
 
-Writers hold one advisory lock for the length of their transaction, so that what was loaded is still true when it is
-written; the constraints of the schema stand behind that.
+A writer first takes the pools' lock (alone when it changes pools, else with others), then the locks of the scopes it draws
+from, then opens a change; what it loaded is then still true when it writes. The constraints of the schema stand behind that.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from ipaddress import IPv6Address
+from dataclasses import dataclass, replace
 from typing import Any
 
 import psycopg
-from psycopg.rows import dict_row
+from psycopg.sql import SQL, Literal
 
 from barrio.core import Compiled, Ledger
-from barrio.core.ledger.allocate import Foreign, Holdings, Taken
-from barrio.core.ledger.demand import SITE_SPACES, demands_of
-from barrio.core.ledger.pool import Family, Pool, Range, prefix_text
+from barrio.core.ledger.allocate import Allocation, ByKey, Demand, Holdings, Taken
+from barrio.core.ledger.demand import SITE_SPACES, space_of
+from barrio.core.ledger.pool import SITE, Family, Kind, Plan, Pool, Range, Reserved, prefix_text
+from barrio.core.ledger.runs import Runs, aligned
 from barrio.store.database import statement
+from barrio.store.occupancy import Occupancy, bounds
 
-_LEDGER_LOCK = 8_710_002
+_POOLS_LOCK = 8_710_002
+_SCOPE_LOCKS = 8_710
 
 Connection = psycopg.Connection[Any]
 
 
-def lock(connection: Connection) -> None:
-    """Wait for our turn to change the ledger; held until the transaction ends."""
-    connection.execute("select pg_advisory_xact_lock(%s)", [_LEDGER_LOCK])
+def lock_pools(connection: Connection, alone: bool) -> None:
+    """Wait until pools and scopes stand still (or, alone, until nobody else draws from them); until the transaction ends."""
+    call = "pg_advisory_xact_lock" if alone else "pg_advisory_xact_lock_shared"
+    connection.execute(f"select {call}(%s)", [_POOLS_LOCK])
+
+
+def lock_scopes(connection: Connection, scopes: Iterable[str]) -> None:
+    """Wait for our turn to draw from these scopes, in one order for everyone; held until the transaction ends."""
+    for scope in sorted(set(scopes)):
+        connection.execute("select pg_advisory_xact_lock(%s, hashtext(%s))", [_SCOPE_LOCKS, scope])
+
+
+@dataclass(frozen=True, slots=True)
+class Act:
+    """Who changes the ledger, and what for; recorded with every number that the change touches."""
+
+    act: str
+    author: str = ""
+    fabric: str | None = None
+    version: int | None = None
+    note: str = ""
+
+
+def open_change(connection: Connection, act: Act) -> int:
+    """Record an act; all entries that this transaction touches from here on are its doing."""
+    row = connection.execute(
+        "insert into changes (author, fabric, version, act, note) values (%s, %s, %s, %s, %s) "
+        "returning id, set_config('barrio.change', id::text, true)",
+        [act.author, act.fabric, act.version, act.act, act.note],
+    ).fetchone()
+    assert row is not None
+    return int(row[0])
+
+
+@dataclass(frozen=True, slots=True)
+class Loaded:
+    """The ledger as one fabric sees it, and the rows behind what it rests, by use and key."""
+
+    ledger: Ledger
+    apart: Mapping[tuple[str, str], int]
 
 
 def load(
-    connection: Connection, fabric: str, before: Compiled | None = None
-) -> tuple[Ledger, dict[tuple[str, str], int]]:
-    """The ledger as one fabric sees it, and the ids of the entries it rests, by use and key.
+    connection: Connection,
+    occupancy: Occupancy,
+    fabric: str,
+    before: Compiled | None = None,
+    pools: Mapping[str, Pool] | None = None,
+    with_live: bool = False,
+) -> Loaded:
+    """The ledger as one fabric sees it.
 
     What the fabric holds is what it was last compiled with. When that is at hand (`before`, of the draft as it is now, under
-    the lock), it is taken from there, and only what rests and what others hold is read.
+    the lock), it is taken from there, and only what rests, waits or leaves is read. Which numbers are live is asked for
+    only when something is to move (`with_live`).
     """
-    connection.execute(statement("end_rest"))
+    pools = load_pools(connection) if pools is None else pools
     held: dict[str, dict[str, Taken]] = {}
     resting: dict[str, dict[str, Taken]] = {}
-    others: dict[str, list[Foreign]] = {}
-    resting_ids: dict[tuple[str, str], int] = {}
-    wanted = "load_entries" if before is None else "load_others"
-    rows = connection.execute(statement(wanted), {"fabric": fabric, "shared": list(SITE_SPACES)})
-    for entry, use, key, owner, space, host, length, number, state in rows:
-        low, size = (number, 1) if host is None else bounds(host, length)
-        if owner != fabric:
-            others.setdefault(space, []).append(Foreign(low, size, f"{state} by {owner} as {use} of {key}"))
-        elif state != "resting":
-            held.setdefault(use, {})[key] = Taken(low, size)
-        else:
-            if key in resting.get(use, {}):
-                older = resting[use][key]
-                others.setdefault(space, []).append(Foreign(*older, f"resting, given back by {key}"))
-            resting.setdefault(use, {})[key] = Taken(low, size)
-            resting_ids[(use, key)] = entry
-    mine: Mapping[str, Mapping[str, Taken]] = held if before is None else before.allocation.numbers
-    return Ledger(load_pools(connection), Holdings(mine, resting, others)), resting_ids
+    pinned: dict[str, dict[str, Taken]] = {}
+    apart: dict[tuple[str, str], int] = {}
+    mine: dict[str, list[tuple[int, int]]] = {pool.space(kind): [] for pool in pools.values() for kind in SITE_SPACES}
+    rows = connection.execute(statement("load_own"), {"fabric": fabric, "apart": before is not None})
+    for entry, use, key, space, host, length, number, state, leaving, is_pinned in rows:
+        taken = Taken(number, 1) if host is None else Taken(*bounds(host, length))
+        if is_pinned:
+            pinned.setdefault(use, {})[key] = taken
+        if state == "resting" or leaving:
+            # Of several that rest for one key the last comes back, and before all that of the edition.
+            older = resting.setdefault(use, {}).pop(key, None)
+            if older is not None and space in mine:
+                mine[space].remove((older.low, older.high))
+            resting[use][key] = taken
+            apart[use, key] = entry
+        elif state != "reserved":
+            held.setdefault(use, {})[key] = taken
+        if space in mine:
+            mine[space].append((taken.low, taken.high))
+    now: ByKey = held
+    if before is not None:
+        now = before.allocation.numbers
+        for use, entries in now.items():
+            space = space_of(before.brief, before.pools, use)
+            if space in mine:
+                mine[space] += [(low, low + size - 1) for low, size in entries.values()]
+
+    def whose(space: str, low: int, high: int) -> str:
+        return words_of(connection, space, low, high)
+
+    others = occupancy.others(connection, {space: Runs.of(runs) for space, runs in mine.items()})
+    live = _live(connection, fabric) if with_live else frozenset()
+    return Loaded(Ledger(pools, Holdings(now, resting, others, pinned, {}, live, whose)), apart)
 
 
-def bounds(host: str, length: int) -> tuple[int, int]:
-    """The lowest integer of a prefix, and how many it spans."""
-    if ":" in host:
-        return int(IPv6Address(host)), 1 << (128 - length)
-    a, b, c, d = host.split(".")
-    return int(a) << 24 | int(b) << 16 | int(c) << 8 | int(d), 1 << (32 - length)
+def _live(connection: Connection, fabric: str) -> frozenset[tuple[str, str]]:
+    rows = connection.execute("select use, key from entries where fabric = %s and state = 'live'", [fabric])
+    return frozenset((use, key) for use, key in rows)
+
+
+def words_of(connection: Connection, space: str, low: int, high: int) -> str:
+    """Whose a number of a space is, as part of a sentence."""
+    scope = space.partition("@")[2] or SITE
+    if space.startswith(("v4", "v6")):
+        family = Family(space.partition("@")[0])
+        rows = connection.execute(
+            # The scope stands in the text, so that the planner sees which exclusion constraint's index serves.
+            SQL(
+                "select state, leaving, fabric, use, key, prefix::text from entries where scope = {} and prefix && any(%s::cidr[])"
+            ).format(Literal(scope)),
+            [[prefix_text_of(family, *part) for part in aligned(low, high)]],
+        )
+    else:
+        rows = connection.execute(
+            "select state, leaving, fabric, use, key, number::text from entries "
+            "where space = %s and number between %s and %s order by number",
+            [space, low, high],
+        )
+    row = rows.fetchone()
+    if row is None:
+        return ""
+    state, leaving, fabric, use, key, text = row
+    said = "live, and leaving with the next edition," if leaving else state
+    return f"{said} in {fabric} as {use} of {key} ({text})"
+
+
+def prefix_text_of(family: Family, low: int, size: int) -> str:
+    """A prefix with its length, addresses of one included."""
+    text = prefix_text(family, low, size)
+    return text if "/" in text or family is Family.NUMBER else f"{text}/{32 if family is Family.V4 else 128}"
 
 
 def load_pools(connection: Connection) -> dict[str, Pool]:
-    found: dict[str, list[Range]] = {}
-    for name, prefix, low, high in connection.execute(statement("load_pools")):
-        ranges = found.setdefault(name, [])
+    """Every pool, with what is reserved in it; `core` adds what is cut from it."""
+    found: dict[str, Pool] = {}
+    ranges: dict[str, list[Range]] = {}
+    for name, kind, plan, scope, parent, owner, rest, warn, prefix, low, high in connection.execute(
+        statement("load_pools")
+    ):
+        if name not in found:
+            found[name] = Pool(
+                name, (), Kind(kind), Plan(plan), scope, parent, owner, rest=rest, warn=round(float(warn), 4)
+            )
+        parts = ranges.setdefault(name, [])
         if prefix is not None:
-            first, size = bounds(*_split(prefix))
-            ranges.append(Range(Family.V6 if ":" in prefix else Family.V4, first, first + size - 1))
+            host, length = prefix.split("/")
+            first, size = bounds(host, int(length))
+            parts.append(Range(Family.V6 if ":" in prefix else Family.V4, first, first + size - 1))
         elif low is not None:
-            ranges.append(Range(Family.NUMBER, low, high))
-    return {name: Pool(name, tuple(ranges)) for name, ranges in found.items()}
+            parts.append(Range(Family.NUMBER, low, high))
+    kept: dict[str, list[Reserved]] = {}
+    for pool, family, low, high, note in connection.execute(
+        "select pool, family, low, high, note from reserved order by id"
+    ):
+        kept.setdefault(pool, []).append(Reserved(Family(family), int(low), int(high), note))
+    return {
+        name: replace(pool, ranges=tuple(ranges[name]), reserved=tuple(kept.get(name, ())))
+        for name, pool in found.items()
+    }
 
 
-def _split(prefix: str) -> tuple[str, int]:
-    host, length = prefix.split("/")
-    return host, int(length)
-
-
-def write(connection: Connection, compiled: Compiled, resting_ids: dict[tuple[str, str], int]) -> None:
-    """Write what an allocation changed, after the same connection loaded the ledger under the lock."""
+def write(connection: Connection, compiled: Compiled, loaded: Loaded) -> None:
+    """Write what an allocation changed, after the same connection loaded the ledger under its locks and opened a change."""
     allocation, fabric = compiled.allocation, compiled.brief.fabric
-    _write_pools(connection, compiled.pools.values())
-    _rest(connection, fabric, allocation.given_back)
-    returned = [resting_ids[entry] for entry in allocation.returned]
-    connection.execute(
-        "update entries set state = 'held', released_at = null, since = now() where id = any(%s)", [returned]
-    )
-    consumed = [resting_ids[entry] for entry in allocation.consumed]
-    connection.execute("delete from entries where id = any(%s)", [consumed])
+    _write_pools(connection, compiled, loaded.ledger.pools)
+    _release(connection, fabric, allocation)
+    back = [loaded.apart[entry] for entry in allocation.returned]
+    if back:
+        connection.execute(statement("return_entries"), {"ids": back})
+    consumed = [loaded.apart[entry] for entry in allocation.consumed]
+    if consumed:
+        connection.execute("delete from entries where id = any(%s) and not leaving", [consumed])
+    if allocation.claimed:
+        uses, keys = zip(*allocation.claimed, strict=True)
+        connection.execute(statement("claim_entries"), {"fabric": fabric, "uses": list(uses), "keys": list(keys)})
     _add(connection, fabric, compiled)
 
 
-def _write_pools(connection: Connection, pools: Iterable[Pool]) -> None:
-    known = load_pools(connection)
-    for pool in pools:
-        before = known[pool.name].ranges if pool.name in known else ()
-        connection.execute("insert into pools (name) values (%s) on conflict do nothing", [pool.name])
-        for place, part in enumerate(pool.ranges):
-            if part in before:
-                continue
-            prefix = None if part.family is Family.NUMBER else part.text
-            bounds = (part.low, part.high) if prefix is None else (None, None)
+def new_ranges(compiled_pools: Mapping[str, Pool], known: Mapping[str, Pool]) -> bool:
+    """Whether a brief brings ranges, pools or kinds that the ledger does not know yet."""
+    return any(
+        name not in known or pool.kind is not known[name].kind or set(pool.ranges) - set(known[name].ranges)
+        for name, pool in compiled_pools.items()
+    )
+
+
+def _write_pools(connection: Connection, compiled: Compiled, known: Mapping[str, Pool]) -> None:
+    if new_ranges(compiled.pools, known):
+        connection.execute("update pools_version set version = version + 1")
+    for pool in compiled.pools.values():
+        before = known.get(pool.name)
+        if before is None or before.kind is not pool.kind:
             connection.execute(
-                "insert into pool_ranges (pool, place, prefix, low, high) values (%s, %s, %s, %s, %s)",
-                [pool.name, place, prefix, *bounds],
+                "insert into pools (name, kind) values (%s, %s) on conflict (name) do update set kind = excluded.kind",
+                [pool.name, pool.kind.value],
             )
+        for part in pool.ranges:
+            if before is None or part not in before.ranges:
+                add_range(connection, pool.name, part)
 
 
-def _rest(connection: Connection, fabric: str, given_back: tuple[tuple[str, str], ...]) -> None:
-    if given_back:
-        connection.execute(
-            "update entries set state = 'resting', released_at = now() "
-            "from unnest(%s::text[], %s::text[]) as gone (use, key) "
-            "where entries.fabric = %s and entries.state <> 'resting' and entries.use = gone.use and entries.key = gone.key",
-            [[use for use, _ in given_back], [key for _, key in given_back], fabric],
-        )
+def add_range(connection: Connection, pool: str, part: Range) -> None:
+    """Add a range to a pool, as its last; the schema refuses one that overlaps."""
+    number = part.family is Family.NUMBER
+    connection.execute(
+        "insert into pool_ranges (pool, place, prefix, low, high) "
+        "select %s, coalesce(max(place), -1) + 1, %s, %s, %s from pool_ranges where pool = %s",
+        [
+            pool,
+            *(
+                (None, part.low, part.high)
+                if number
+                else (prefix_text_of(part.family, part.low, part.size), None, None)
+            ),
+            pool,
+        ],
+    )
+
+
+def _release(connection: Connection, fabric: str, allocation: Allocation) -> None:
+    """What is held no more: rests, waits when it is pinned, leaves with the next edition when it is live."""
+    if not allocation.given_back:
+        return
+    for part in (allocation.passed, tuple(set(allocation.given_back) - set(allocation.passed))):
+        if part:
+            uses, keys = zip(*part, strict=True)
+            wanted = "pass_entries" if part is allocation.passed else "release_entries"
+            connection.execute(statement(wanted), {"fabric": fabric, "uses": list(uses), "keys": list(keys)})
+
+
+_COLUMNS = "use, key, fabric, pool, space, prefix, number, state"
 
 
 def _add(connection: Connection, fabric: str, compiled: Compiled) -> None:
     if not compiled.allocation.added:
         return
-    demands = {demand.use: demand for demand in demands_of(compiled.brief, compiled.structure, compiled.pools)}
-    columns = "use, key, fabric, pool, space, prefix, number, state"
-    with connection.cursor().copy(f"copy entries ({columns}) from stdin") as copy:
-        for use, key in compiled.allocation.added:
-            demand = demands[use]
-            low, size = compiled.allocation.numbers[use][key]
-            if demand.family is Family.NUMBER:
-                copy.write_row((use, key, fabric, demand.pool.name, demand.space, None, low, "held"))
-            else:
-                text = prefix_text(demand.family, low, size)
-                copy.write_row((use, key, fabric, demand.pool.name, demand.space, text, None, "held"))
+    demands = {demand.use: demand for demand in compiled.demands}
+    with connection.cursor().copy(f"copy entries ({_COLUMNS}) from stdin") as copy:
+        for row in rows_to_add(compiled.allocation, demands, fabric):
+            copy.write_row(row)
 
 
-def entries(connection: Connection, pool: str) -> Iterator[dict[str, Any]]:
-    """The entries of one pool, lowest number first."""
-    with connection.cursor(row_factory=dict_row) as cursor:
-        cursor.execute(statement("pool_entries"), {"pool": pool})
-        yield from cursor
+def rows_to_add(
+    allocation: Allocation, demands: Mapping[str, Demand], fabric: str
+) -> Iterator[tuple[str | int | None, ...]]:
+    """What an allocation drew anew, as rows of `entries`."""
+    for use, key in allocation.added:
+        demand = demands[use]
+        low, size = allocation.numbers[use][key]
+        if demand.family is Family.NUMBER:
+            yield use, key, fabric, demand.pool.name, demand.space, None, low, "held"
+        else:
+            yield use, key, fabric, demand.pool.name, demand.space, prefix_text(demand.family, low, size), None, "held"

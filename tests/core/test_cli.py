@@ -10,7 +10,10 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
+from barrio.cli import ledgerfile
 from barrio.cli.main import app
+from barrio.core.ledger.book import held_by
+from barrio.core.ledger.states import State
 from tests.conftest import EXAMPLES
 
 MARLIN, _PELICAN, TERN = EXAMPLES
@@ -45,15 +48,17 @@ def test_a_ledger_file_keeps_numbers_through_changes_and_apart_between_fabrics(t
     ledger = tmp_path / "ledger.json"
     barrio("build", MARLIN, "--out", tmp_path / "marlin", "--ledger", ledger)
     barrio("build", TERN, "--out", tmp_path / "tern", "--ledger", ledger)
-    held = {name: book["held"] for name, book in json.loads(ledger.read_text())["fabrics"].items()}
+    held = {name: held_by(ledgerfile.load(ledger), name) for name in ("marlin", "tern")}
     for use in ("loopback.v4", "asn", "vni"):
-        assert not {tuple(v) for v in held["marlin"][use].values()} & {tuple(v) for v in held["tern"][use].values()}
+        marlin, tern = ({taken for (one, _), taken in held[name].items() if one == use} for name in ("marlin", "tern"))
+        assert marlin and tern and not marlin & tern
     smaller = tmp_path / "smaller.yaml"
     smaller.write_text(MARLIN.read_text().replace("r01..r12\n    leaves", "r01..r03, r05..r12\n    leaves"))
     barrio("build", smaller, "--out", tmp_path / "marlin", "--ledger", ledger, code=0)
-    assert "leaf/r04/a" in json.loads(ledger.read_text())["fabrics"]["marlin"]["resting"]["loopback.v4"]
+    rests = {(entry.use, entry.key) for entry in ledgerfile.load(ledger).all() if entry.life.state is State.RESTING}
+    assert ("loopback.v4", "leaf/r04/a") in rests
     barrio("build", MARLIN, "--out", tmp_path / "marlin", "--ledger", ledger)
-    assert json.loads(ledger.read_text())["fabrics"]["marlin"]["held"] == held["marlin"]
+    assert held_by(ledgerfile.load(ledger), "marlin") == held["marlin"]
 
 
 def test_check_exits_0_when_all_is_well_1_with_findings_and_2_when_refused(tmp_path: Path) -> None:
@@ -89,7 +94,8 @@ def test_what_is_not_ours_is_never_written_over(tmp_path: Path) -> None:
     for content in (
         "{",
         "[]",
-        '{"format": "barrio-ledger/1", "pools": {}, "fabrics": {"tern": {"held": {"asn": [1]}}}}',
+        '{"format": "barrio-ledger/2", "pools": {}, "entries": {"tern": [["asn", "spines"]]}}',
+        '{"format": "barrio-ledger/2", "pools": {"asns": {"ranges": ["9..1"]}}, "entries": {}}',
     ):
         damaged.write_text(content)
         barrio("build", TERN, "--out", tmp_path / "out", "--ledger", damaged, code=2)

@@ -13,8 +13,9 @@ from hypothesis import strategies as st
 from barrio.core import Compiled, Ledger, Refused, compile
 from barrio.core.brief.document import read
 from barrio.core.brief.model import Brief
-from barrio.core.ledger.allocate import Demand, Foreign, Holdings, Taken, allocate, lowest_free
+from barrio.core.ledger.allocate import Demand, Holdings, Taken, allocate
 from barrio.core.ledger.pool import Family, Pool, parse_range
+from barrio.core.ledger.runs import Runs, lowest_free
 from tests.conftest import EXAMPLES, briefs
 
 
@@ -193,9 +194,11 @@ def test_numbers_of_a_use_that_is_not_wanted_now_are_still_nobody_elses() -> Non
 
 def test_two_fabrics_that_share_pools_hold_different_numbers() -> None:
     first = compile(read(EXAMPLES[0].read_text()).brief)
-    others: dict[str, list[Foreign]] = {}
+    others: dict[str, Runs] = {}
     for use, entries in first.allocation.numbers.items():
-        others.setdefault(use.rsplit(".", 1)[-1], []).extend(Foreign(*taken, "x") for taken in entries.values())
+        runs = others.setdefault(use.rsplit(".", 1)[-1], Runs())
+        for taken in entries.values():
+            runs.add(taken.low, taken.high)
     second = compile(read(EXAMPLES[1].read_text()).brief, Ledger(first.pools, Holdings(others=others)))
     for use in ("loopback.v4", "vtep.v4", "asn", "vni"):
         assert not set(first.allocation.numbers[use].values()) & set(second.allocation.numbers[use].values())
@@ -228,8 +231,8 @@ def test_the_lowest_free_are_exactly_the_aligned_blocks_that_touch_nothing(
 ) -> None:
     used = {place for low, width in taken for place in range(low, low + width)}
     expected = [low for low in range(0, 257 - size, size) if not used & set(range(low, low + size))]
-    entries = sorted(Foreign(low, width, "") for low, width in taken)
-    assert list(lowest_free([parse_range("0..255")], size, entries)) == expected
+    runs = Runs.of((low, low + width - 1) for low, width in taken)
+    assert list(lowest_free([parse_range("0..255")], size, [runs])) == expected
 
 
 @pytest.mark.parametrize(

@@ -2,24 +2,34 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
 from itertools import pairwise
 from typing import Any
 
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
+from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule, run_state_machine_as_test
 
-from barrio.core import Compiled, Ledger, Refused, compile
-from barrio.core.brief.document import set_value
-from barrio.core.ledger.allocate import Foreign, Holdings, Taken
-from barrio.core.ledger.pool import Family, Range, parse_range
+from barrio.core import Refused, compile
+from barrio.core.brief.document import read
+from barrio.core.ledger.allocate import Taken
+from barrio.core.ledger.book import Book, Entry, held_by
+from barrio.core.ledger.demand import pool_name
+from barrio.core.ledger.numbers import family_of, parse_number
+from barrio.core.ledger.pool import Family, Plan, Range, parse_range, prefix_text
+from barrio.core.ledger.renumber import renumbering
+from barrio.core.ledger.states import Life, State
 from barrio.store import ledger as stored
+from barrio.store.database import bring_up_to_date, statement
 from barrio.store.fabrics import Connections, Fabrics
-from barrio.store.pools import Pools
+from barrio.store.pins import Numbering, Pin
+from barrio.store.pools import Pools, Settings
 from tests.conftest import EXAMPLES
 from tests.store.test_fabrics import audit, edit, numbers
 
-START = "fabric: {name}\nspines: {{count: 2}}\nracks:\n  - racks: r01..r03\n"
+START = "fabric: {name}\nspines: {{count: 2}}\nracks:\n  - {{racks: r01..r03, growth: 5}}\n"
 
 EDITS = st.sampled_from(
     [
@@ -27,83 +37,201 @@ EDITS = st.sampled_from(
         ("racks[0].leaves", 1), ("racks[0].leaves", 2), ("spines.count", 1), ("spines.count", 4), ("uplinks_per_spine", 2),
         ("uplinks_per_spine", 1), ("underlay.addressing", "dual"), ("underlay.addressing", "unnumbered"),
         ("underlay.asn", "per-pair"), ("underlay.asn", "per-leaf"), ("vrfs.tides", {}), ("segments.a", {"vlan": 300}),
-        ("segments.a", {"vrf": "tides", "v4": "auto"}), ("segments.a", None), ("names.\"leaf/r01/a\"", "first"),
-        ("names", None), ("segments.b", {"vni": 12345}), ("spines.model", "cantera-c64"),
+        ("segments.a", {"vrf": "tides", "v4": "auto/22", "v6": "auto"}), ("segments.a", None), ("names.\"leaf/r01/a\"", "first"),
+        ("names", None), ("segments.b", {"vni": 12345}), ("segments.b", {"vrf": "tides", "v4": "auto"}),
+        ("spines.model", "cantera-c64"),
     ]
 )  # fmt: skip
-STEPS = st.lists(
-    st.tuples(st.sampled_from(["one", "two"]), EDITS | st.just("undo") | st.just("redo")), min_size=1, max_size=14
-)
+PINS = st.sampled_from(
+    [
+        ("loopback.v4", "leaf/r01/a", "10.0.0.9"), ("loopback.v4", "leaf/r02/a", "10.0.0.1"), ("loopback.v4", "spine/1", None),
+        ("loopback.v4", "leaf/r07/b", "10.0.0.77"), ("loopback.v4", "leaf/r01/a", None), ("asn", "leaf/r03/b", "4200000040"),
+        ("asn", "leaf/r01/a", "4200000001"), ("link.v4", "leaf/r01/a~spine/1~1", "10.4.0.0/31"),
+        ("link.v4", "leaf/r09/a~spine/1~1", "10.4.1.0/31"), ("loopback.v4", "leaf/r07/b", None), ("loopback.v6", "spine/1", "fd00:0:0:1::99"),
+    ]
+)  # fmt: skip
+FABRIC = st.sampled_from(["one", "two"])
+DRIVE = settings(
+    max_examples=30, stateful_step_count=22, deadline=None,
+    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow, HealthCheck.filter_too_much],
+)  # fmt: skip
 
 
-class Memory:
-    """What the ledger should hold, kept with plain dictionaries and the pure compile."""
+class TwoFabrics(RuleBasedStateMachine):
+    """Two fabrics that share pools, in PostgreSQL and in a `Book`; every rule is done to both."""
 
-    def __init__(self) -> None:
-        self.held: dict[str, dict[str, dict[str, Taken]]] = {}
-        self.resting: dict[str, dict[str, dict[str, Taken]]] = {}
-        self.pools: dict[str, Any] = {}
+    connections: Connections
 
-    def ledger(self, fabric: str) -> Ledger:
-        others: dict[str, list[Foreign]] = {}
-        for book in (self.held, self.resting):
-            for name, uses in book.items():
-                for use, entries in uses.items():
-                    space = use.rsplit(".", 1)[-1]
-                    if name != fabric and space in ("v4", "v6", "asn", "vni"):
-                        others.setdefault(space, []).extend(Foreign(*taken, name) for taken in entries.values())
-        return Ledger(self.pools, Holdings(self.held.get(fabric, {}), self.resting.get(fabric, {}), others))
+    @initialize()
+    def start(self) -> None:
+        with self.connections.connection() as connection:
+            connection.execute("drop schema public cascade; create schema public")
+        bring_up_to_date(self.connections)
+        self.fabrics, self.pools, self.book = Fabrics(self.connections), Pools(self.connections), Book()
+        self.now = datetime(2026, 1, 1, tzinfo=UTC)
+        for name in ("one", "two"):
+            draft = self.fabrics.create(START.format(name=name))
+            self._take(name, draft.document.text)
 
-    def take(self, fabric: str, compiled: Compiled) -> None:
-        allocation, resting = compiled.allocation, self.resting.setdefault(fabric, {})
-        before = self.held.get(fabric, {})
-        for use, key in (*allocation.returned, *allocation.consumed):
-            resting[use].pop(key)
-        for use, key in allocation.given_back:
-            resting.setdefault(use, {})[key] = before[use][key]
-        self.held[fabric] = {use: dict(entries) for use, entries in allocation.numbers.items()}
-        self.pools = dict(compiled.pools)
+    def _take(self, name: str, text: str, numbering: Numbering | None = None) -> None:
+        """What the store's `_draw` does, with the pure functions alone."""
+        brief, moves = read(text).brief, {}
+        self.book.end_rests(self.now, {"site"})
+        if numbering:
+            moves = {use: dict(keys) for use, keys in numbering.moves.items()}
+            here = held_by(self.book, name)
+            for use, keys in numbering.pins.items():
+                for key, pin in keys.items():
+                    self.book.pin(name, use, key, False)
+                    if pin and (use, key) in here:
+                        moves.setdefault(use, {})[key] = Taken(pin.low, pin.size)
+                    elif pin:
+                        waiting = Life(State.RESERVED, pinned=True)
+                        pool = pool_name(brief, use) or ""
+                        space = use.rsplit(".", 1)[-1]
+                        taken = Taken(pin.low, pin.size)
+                        self.book.entries[name].append(Entry(name, use, key, pool, space, taken, waiting, self.now))
+        self.book.take(compile(brief, self.book.ledger(name, moves)), self.now)
+        if numbering:
+            for use, keys in numbering.pins.items():
+                for key, pin in keys.items():
+                    if pin:
+                        self.book.pin(name, use, key, True)
 
+    def _before(self, name: str) -> dict[tuple[str, str], Taken]:
+        return dict(held_by(self.book, name))
 
-@settings(max_examples=20, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow])
-@given(steps=STEPS)
-def test_memory_and_postgresql_agree_number_for_number(connections: Connections, steps: list[tuple[str, Any]]) -> None:
-    with connections.connection() as connection:
-        connection.execute("truncate fabrics, revisions, pools, pool_ranges, entries restart identity")
-    fabrics, memory = Fabrics(connections), Memory()
-    for name in ("one", "two"):
-        draft = fabrics.create(START.format(name=name))
-        memory.take(name, compile(draft.document.brief, memory.ledger(name)))
-    for name, step in steps:
-        draft = fabrics.draft(name)
-        before = {key: entries.copy() for key, entries in memory.held[name].items()}
+    @rule(name=FABRIC, edit_=EDITS)
+    def change(self, name: str, edit_: tuple[str, Any]) -> None:
+        draft, before = self.fabrics.draft(name), self._before(name)
         try:
-            if isinstance(step, str):
-                draft = getattr(fabrics, step)(name, draft.version)
-            else:
-                path, value = step
-                draft = fabrics.save(name, draft.version, lambda text, p=path, v=value: set_value(text, p, v), "x")
+            after = self.fabrics.save(name, draft.version, edit(*edit_), "x")
         except Refused:
-            assert numbers_in(connections, name) == flat(memory.held[name]), "a refusal changes nothing"
-            continue
-        memory.take(name, compile(draft.document.brief, memory.ledger(name)))
-        assert numbers_in(connections, name) == flat(memory.held[name])
-        for use, entries in before.items():
-            for key, taken in entries.items():
-                now = memory.held[name].get(use, {}).get(key, taken)
-                pinned = use in ("vlan", "vni") and key.startswith("segment/")
-                assert now == taken or pinned or use.startswith(("port.", "segment.")), (use, key)
-    audit(connections)
+            return
+        if after.version != draft.version:
+            self._take(name, after.document.text)
+        held = held_by(self.book, name)
+        for at, taken in before.items():
+            said = at[0] in ("vlan", "vni") or at[0].startswith(("port.", "segment."))
+            assert held.get(at, taken) == taken or said, f"{at} moved by itself"
+
+    @rule(name=FABRIC, way=st.sampled_from(["undo", "redo"]))
+    def go(self, name: str, way: str) -> None:
+        draft = self.fabrics.draft(name)
+        with self.connections.connection() as connection:
+            target = f"{way}_target"
+            row = connection.execute(statement(target), {"name": name}).fetchone()
+        try:
+            after = getattr(self.fabrics, way)(name, draft.version)
+        except Refused:
+            return
+        assert row is not None
+        self._take(name, after.document.text, Numbering.read(row[2], way == "undo") if row[2] else None)
+
+    @rule(name=FABRIC, pin=PINS)
+    def pin(self, name: str, pin: tuple[str, str, str | None]) -> None:
+        use, key, text = pin
+        wished = {use: {key: Pin(*parse_number(use, text), "by hand") if text else None}}
+        draft = self.fabrics.draft(name)
+        try:
+            after = self.fabrics.pin(name, draft.version, wished)
+        except Refused:
+            return
+        self._take(name, after.document.text, Numbering({}, wished))
+
+    @rule(name=FABRIC, uses=st.sampled_from([["loopback.v4", "loopback.v6"], ["asn"], ["link.v4", "link.v6"]]))
+    def renumber(self, name: str, uses: list[str]) -> None:
+        draft = self.fabrics.draft(name)
+        try:
+            after = self.fabrics.renumber(name, draft.version, uses)
+        except Refused:
+            return
+        if after.version != draft.version:
+            brief = draft.document.brief
+            self.book.end_rests(self.now, {"site"})
+            ledger = self.book.ledger(name)
+            moves = renumbering(compile(brief, ledger).demands, ledger.holdings, uses)
+            self._take(name, draft.document.text, Numbering(moves, {}))
+
+    @rule(name=FABRIC)
+    def seal(self, name: str) -> None:
+        self.fabrics.seal(name, self.fabrics.version(name))
+        self.book.seal(name, self.now)
+
+    @rule(name=FABRIC)
+    def discard(self, name: str) -> None:
+        draft = self.fabrics.draft(name)
+        edition = {entry for entry in self.book.entries[name] if entry.life.state is State.LIVE}
+        try:
+            after = self.fabrics.discard(name, draft.version)
+        except Refused:
+            return
+        if after.version != draft.version:
+            self._take(name, after.document.text)
+        live = {
+            (entry.use, entry.key, entry.taken) for entry in self.book.entries[name] if entry.life.state is State.LIVE
+        }
+        assert {(entry.use, entry.key, entry.taken) for entry in edition} == live, "a discard touched the edition"
+
+    @rule(plan=st.sampled_from(list(Plan)), pool=st.sampled_from(["loopbacks", "segments", "asns", "links"]))
+    def plan(self, plan: Plan, pool: str) -> None:
+        try:
+            self.pools.change(pool, Settings(plan=plan))
+        except Refused:
+            return
+        if pool in self.book.pools:
+            self.book.pools[pool] = replace(self.book.pools[pool], plan=plan)
+
+    @rule(pool=st.sampled_from(["loopbacks", "links", "asns"]))
+    def end_rest(self, pool: str) -> None:
+        self.pools.end_rest(pool, reason="tried out")
+        for name, mine in self.book.entries.items():
+            self.book.entries[name] = [e for e in mine if not (e.pool == pool and e.life.state is State.RESTING)]
+
+    @rule()
+    def two_days_pass(self) -> None:
+        self.now += timedelta(days=2)
+        with self.connections.connection() as connection:
+            stored.open_change(connection, stored.Act("two days pass"))
+            connection.execute(
+                "update entries set released_at = released_at - interval '2 days', change = currval('changes_id_seq') "
+                "where state = 'resting'"
+            )
+
+    @invariant()
+    def both_agree(self) -> None:
+        assert in_postgresql(self.connections) == in_book(self.book)
+
+    def teardown(self) -> None:
+        audit(self.connections)
+        for name in ("one", "two"):
+            draft = self.fabrics.draft(name)
+            assert Fabrics(self.connections).compiled(draft).models == self.fabrics.compiled(draft).models
 
 
-def flat(book: dict[str, dict[str, Taken]]) -> dict[tuple[str, str], Taken]:
-    return {(use, key): taken for use, entries in book.items() for key, taken in entries.items()}
+def in_book(book: Book) -> set[tuple[Any, ...]]:
+    return {
+        (entry.fabric, entry.use, entry.key, entry.space, prefix_text(family_of(entry.use), *entry.taken),
+         entry.life.state.value, entry.life.leaving, entry.life.pinned)
+        for entry in book.all()
+    }  # fmt: skip
 
 
-def numbers_in(connections: Connections, fabric: str) -> dict[tuple[str, str], Taken]:
+def in_postgresql(connections: Connections) -> set[tuple[Any, ...]]:
     with connections.connection() as connection:
-        book, _ = stored.load(connection, fabric)
-    return flat({use: dict(entries) for use, entries in book.holdings.held.items()})
+        rows = connection.execute(
+            "select fabric, use, key, space, prefix::text, number::text, state, leaving, pinned from entries"
+        ).fetchall()
+    return {
+        (*row[:4], row[5] if row[4] is None else row[4].removesuffix("/32").removesuffix("/128"), *row[6:])
+        for row in rows
+    }
+
+
+def test_memory_and_postgresql_agree_through_any_history(connections: Connections) -> None:
+    """Adding, removing, renaming, reordering, pinning, renumbering, sealing, discarding, resting: number for number."""
+    machine = type("Machine", (TwoFabrics,), {"connections": connections})
+    run_state_machine_as_test(machine, settings=DRIVE)
 
 
 def test_a_pool_is_widened_by_a_brief_and_never_narrowed(fabrics: Fabrics, connections: Connections) -> None:
@@ -136,18 +264,18 @@ def test_strips_show_every_entry_at_any_zoom(fabrics: Fabrics, connections: Conn
         fabrics.create(path.read_text())
     pools = Pools(connections)
     for use in pools.all():
-        inside = [entry for entry in pools.entries(use.pool) if is_within(str(entry["number"]), use.range)]
-        assert sum(run.count for run in use.runs) == len(inside), use.pool
+        inside = [entry for entry in pools.entries(use.pool.name)[0] if is_within(str(entry["number"]), use.range)]
+        assert sum(run.count for run in use.runs) == len(inside), use.pool.name
         for fabric in {run.fabric for run in use.runs}:
             mine = [run for run in use.runs if run.fabric == fabric]
             assert all(one.high < two.low for one, two in pairwise(mine)), (use.pool, fabric)
     low = parse_range("10.61.0.0/20").low
     _, close = pools.window("halls-p2p", Family.V4, low, low + 63)
-    assert [(run.low - low, run.count) for run in close] == [(place, 1) for place in range(0, 64, 2)]
+    assert [(run.low - low, run.count) for run in close] == [(place, 1) for place in range(2, 64, 2)]
     _, far = pools.window("halls-p2p", Family.V4, low, low + 2**16)
     links = [
         entry
-        for entry in pools.entries("halls-p2p")
+        for entry in pools.entries("halls-p2p")[0]
         if is_within(str(entry["number"]), Range(Family.V4, low, low + 2**16))
     ]
     assert sum(run.count for run in far) == len(links) > 400 and len(far) < len(links)

@@ -9,7 +9,9 @@ from typing import Literal
 
 from barrio.core.brief.document import Document, split_path
 from barrio.core.compile import Compiled
-from barrio.core.ledger.pool import Family, Pool, prefix_text
+from barrio.core.ledger.allocate import Taken, slot_of
+from barrio.core.ledger.demand import FIELDS, SEGMENT_SIZES
+from barrio.core.ledger.pool import Family, Plan, Pool, prefix_text
 
 Kind = Literal["template", "condition", "brief", "ledger", "catalogue", "rule"]
 
@@ -56,11 +58,35 @@ def ledger_step(compiled: Compiled, use: str, key: str) -> Step:
     else:
         part = pool.range_of(family, taken.low)
         pinned = is_pinned(compiled, use, key)
-        how = "pinned by the brief" if pinned else "lowest free when it was taken"
+        how = "pinned by the brief" if pinned else _how(compiled, use, key, taken)
         title = f"{text} from pool {pool.name}, {how}" if part or not pinned else f"{text}, {how}"
         inside = f"{part.text}, " if part else "outside the pool's ranges, "
         detail = f"ledger, {inside}held for {key}"
     return Step("ledger", title, detail, {"use": use, "key": key, "number": text, "pool": pool.name if pool else ""})
+
+
+def _how(compiled: Compiled, use: str, key: str, taken: Taken) -> str:
+    """By which rule a number came to its key, as far as today's plan tells."""
+    demand = next(one for one in compiled.demands if one.use == use)
+    if compiled.pinned.get(use, {}).get(key) == taken:
+        return "pinned by hand in the Ledger"
+    slot = slot_of(demand.ranges, taken.low, demand.size)
+    if demand.follows:
+        leader, base = demand.follows
+        led = compiled.allocation.numbers.get(leader, {}).get(key)
+        if led is not None and slot == led.low - base:
+            return f"by position: {slot}, as its VLAN {led.low}"
+    if demand.positions is not None and demand.positions.get(key) == slot:
+        return f"by position: slot {slot} of {key}"
+    twin = compiled.allocation.numbers.get(demand.twin, {}).get(key)
+    if twin is not None and slot_of(demand.pool.of(Family.V4), twin.low, _V4_SIZES[use.partition(".")[0]]) == slot:
+        return f"position {slot}, the same as in IPv4"
+    if compiled.pools[demand.pool.name].plan is Plan.BEST_FIT:
+        return "the best fit when it was taken"
+    return "lowest free when it was taken"
+
+
+_V4_SIZES = {"loopback": 1, "link": 2, "outside": 2, "segment": SEGMENT_SIZES[Family.V4]}
 
 
 _FAMILY = {"v4": Family.V4, "v6": Family.V6}
@@ -78,14 +104,9 @@ def _position(use: str) -> str:
     return _POSITION[use]
 
 
-_POOL_FIELD = {"pair": "pairs", "outside": "outside", "loopback": "loopback", "vtep": "vtep", "link": "links", "management": "management", "asn": "asn", "vlan": "vlan", "vni": "vni", "segment": "segments"}  # fmt: skip
-
-
 def pool_of(compiled: Compiled, use: str) -> tuple[Pool | None, str]:
-    name = _POOL_FIELD.get(use.split(".", maxsplit=1)[0])
-    if name is None:
-        return None, ""
-    return compiled.pools[getattr(compiled.brief.numbers, name)], name
+    field = FIELDS.get(use.split(".", maxsplit=1)[0])
+    return (None, "") if field is None else (compiled.pools[getattr(compiled.brief.numbers, field)], field)
 
 
 def is_pinned(compiled: Compiled, use: str, key: str) -> bool:
@@ -94,8 +115,8 @@ def is_pinned(compiled: Compiled, use: str, key: str) -> bool:
     if use.startswith("outside."):
         link, vrf = key.rsplit("/", 1)
         end = next(end for end in compiled.structure.outside if end.key == link)
-        return bool(getattr(end.said.vrfs[vrf], use[-2:]) != "auto")
+        return str(getattr(end.said.vrfs[vrf], use[-2:])).partition("/")[0] != "auto"
     if kind == "segment":
         value = getattr(brief.segments[name], use.rsplit(".", maxsplit=1)[-1])
-        return value not in (None, "auto")
+        return value is not None and str(value).partition("/")[0] != "auto"
     return kind == "vrf" and getattr(brief.vrfs[name], use) is not None

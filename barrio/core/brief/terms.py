@@ -96,8 +96,14 @@ def prefix_word(value: str, wanted: type[IPv4Network] | type[IPv6Network], longe
 
 
 def prefix_of(value: str | None, field: str, longest_v4: int, longest_v6: int) -> str | None:
-    """What a field called `v4` or `v6` holds: a prefix of its family, `auto`, or nothing. Raises `ValueError`."""
+    """What a field called `v4` or `v6` holds: a prefix of its family, `auto`, `auto/22`, or nothing. Raises `ValueError`."""
     if value is None or value == "auto":
+        return value
+    wish = re.fullmatch(r"auto/([1-9]\d{0,2})", value)
+    if wish:
+        least, most = (8, longest_v4) if field == "v4" else (32, longest_v6)
+        if not least <= int(wish[1]) <= most:
+            raise ValueError(f"“{value}” asks for a length that cannot be here: write auto/{least} to auto/{most}")
         return value
     if field == "v4":
         return prefix_word(value, IPv4Network, longest_v4)

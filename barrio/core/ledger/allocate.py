@@ -1,20 +1,20 @@
 """Handing out numbers: a pure function of what is wanted and what is already taken.
 
-What a key holds stays where it is. A key that comes back gets its resting number again. A new key takes the lowest free
-number of its pool, and a pin takes exactly the number it names. Nothing here knows a database; the store loads the
-holdings, calls `allocate` inside a transaction, and writes the outcome.
+What a key holds stays where it is. A key that comes back gets its resting number again. A pin takes exactly the number it
+names, and a new key takes what its pool's plan gives: the lowest free number, the one of its position, or the best fit.
+Nothing here knows a database; the store loads the holdings, calls `allocate` inside a transaction, and writes the outcome.
 """
 
 from __future__ import annotations
 
-from bisect import bisect_left, bisect_right
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import chain
 from typing import NamedTuple
 
 from barrio.core.errors import Fault, Refused
-from barrio.core.ledger.pool import Family, Pool, Range, prefix_text
+from barrio.core.ledger.pool import Family, Plan, Pool, Range, prefix_text
+from barrio.core.ledger.runs import Holes, Runs, lowest_free
 
 
 class Taken(NamedTuple):
@@ -23,24 +23,27 @@ class Taken(NamedTuple):
     low: int
     size: int
 
+    @property
+    def high(self) -> int:
+        return self.low + self.size - 1
 
-class Foreign(NamedTuple):
-    """A number that another fabric holds in the same space, and whose it is, in words."""
 
-    low: int
-    size: int
-    owner: str
+ByKey = Mapping[str, Mapping[str, Taken]]
+"""Numbers by use and key."""
 
 
 @dataclass(frozen=True, slots=True)
 class Demand:
     """Numbers of one use that a structure wants.
 
-    `space` names the set within which numbers must differ (`v4`, `asn`, `vlan/marlin`); two uses may share a space.
+    `space` names the set within which numbers must differ (`v4`, `asn@tenants`, `vlan/marlin`); two uses may share a space.
     `reserved` are inclusive (low, high) bounds never handed out; `reuses_resting` lets resting numbers be taken when
     nothing else is free, for things such as ports of which there are no others; a `bounded` demand gives up what it
     holds outside its pool, since a port that is not there cannot be kept. `blocks` gives keys the inclusive bounds in
     which they are drawn while there is room; others stay out of them while there is room elsewhere.
+
+    `sizes` are for keys that want another size than `size`. `positions` are the slots (counted from 0, in blocks of `size`) of
+    keys under a plan by position. A demand with a `twin`, the use of the other family, draws the slot that its twin has.
     """
 
     use: str
@@ -56,237 +59,441 @@ class Demand:
     any_size: bool = False
     noun: str = "number"
     blocks: Mapping[str, tuple[int, int]] = field(default_factory=dict)
+    sizes: Mapping[str, int] = field(default_factory=dict)
+    positions: Mapping[str, int] | None = None
+    follows: tuple[str, int] | None = None
+    twin: str = ""
 
-    def keeps(self, taken: Taken) -> bool:
+    def size_of(self, key: str) -> int:
+        return self.sizes.get(key, self.size)
+
+    def keeps(self, key: str, taken: Taken) -> bool:
         """Whether a number held or resting still serves: of the right size and, when bounded, in the pool."""
-        return (self.any_size or taken.size == self.size) and (
+        any_size = self.any_size and key not in self.sizes
+        return (any_size or taken.size == self.size_of(key)) and (
             not self.bounded or self.pool.range_of(self.family, taken.low) is not None
         )
+
+    @property
+    def ranges(self) -> tuple[Range, ...]:
+        return self.pool.of(self.family)
 
 
 @dataclass(frozen=True, slots=True)
 class Holdings:
-    """What this fabric holds and rests, by use and key, and what others hold, by space."""
+    """What this fabric holds and rests, by use and key, and what others have taken, by space.
 
-    held: Mapping[str, Mapping[str, Taken]] = field(default_factory=dict)
-    resting: Mapping[str, Mapping[str, Taken]] = field(default_factory=dict)
-    others: Mapping[str, Sequence[Foreign]] = field(default_factory=dict)
+    `pinned` are numbers that a person fixed for a key of this fabric, whether the key is there or not; they are taken, and
+    only for it. `moves` are asked for this once: the key leaves what it holds, which another may have at once unless it is
+    `live`, and takes the number named. `whose` says in words who has a taken number of a space; it is asked only for the text
+    of a refusal.
+    """
+
+    held: ByKey = field(default_factory=dict)
+    resting: ByKey = field(default_factory=dict)
+    others: Mapping[str, Runs] = field(default_factory=dict)
+    pinned: ByKey = field(default_factory=dict)
+    moves: ByKey = field(default_factory=dict)
+    live: frozenset[tuple[str, str]] = frozenset()
+    whose: Callable[[str, int, int], str] | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Allocation:
-    """`numbers` is all that is held now; the rest is what changed against the holdings, as (use, key) pairs."""
+    """`numbers` is all that is held now; the rest is what changed against the holdings, as (use, key) pairs.
 
-    numbers: Mapping[str, Mapping[str, Taken]]
+    `added` are drawn anew, `returned` come back from their rest, `claimed` take up a number that was pinned for them and
+    waited; `given_back` are held no more, of which `passed` went straight to another key of the fabric; `consumed` are
+    resting numbers that another key took.
+    """
+
+    numbers: ByKey
     added: tuple[tuple[str, str], ...]
     returned: tuple[tuple[str, str], ...]
     given_back: tuple[tuple[str, str], ...]
     consumed: tuple[tuple[str, str], ...]
+    claimed: tuple[tuple[str, str], ...] = ()
+    passed: tuple[tuple[str, str], ...] = ()
 
 
 def allocate(demands: Sequence[Demand], holdings: Holdings) -> Allocation:
     """Numbers for every key of every demand.
 
-    Raises `Refused` with `pool.exhausted`, `pin.taken` or `pin.reserved` faults; then nothing is handed out.
+    Raises `Refused` with `pool.exhausted`, `pin.taken`, `pin.reserved`, `pin.twice`, `position.taken` or `position.outside`
+    faults; then nothing is handed out.
     """
-    spaces = _spaces(demands, holdings)
-    numbers: dict[str, dict[str, Taken]] = {}
-    waiting: list[tuple[Demand, list[str]]] = []
-    added: list[tuple[str, str]] = []
-    returned: list[tuple[str, str]] = []
-    faults: list[Fault] = []
-    for demand in demands:
-        numbers[demand.use], missing = _settle(demand, holdings, spaces[demand.space], returned, added, faults)
-        waiting.append((demand, missing))
-    consumed: list[tuple[str, str]] = []
-    for demand, missing in waiting:
-        if missing:
-            _draw(demand, missing, numbers[demand.use], spaces[demand.space], holdings, consumed, faults)
-            added.extend((demand.use, key) for key in missing)
-    if faults:
-        raise Refused(faults)
-    given_back = tuple(
-        (use, key)
-        for use, mine in holdings.held.items()
-        for key, taken in mine.items()
-        if numbers.get(use, {}).get(key) != taken
-    )
-    return Allocation(numbers, tuple(added), tuple(returned), given_back, tuple(consumed))
+    desk = _Desk(demands, holdings)
+    missing = [desk.settle(demand) for demand in demands]
+    for demand, keys in zip(demands, missing, strict=True):
+        if keys:
+            desk.draw(demand, keys)
+    if desk.faults:
+        raise Refused(desk.faults)
+    return desk.outcome()
 
 
-class _Space:
-    """The taken intervals of one space, sorted, with an owner each."""
-
-    def __init__(self, entries: list[Foreign]) -> None:
-        self.entries: list[Foreign] = []
-        self.lows: list[int] = []
-        self.add(entries)
-
-    def owner(self, low: int, size: int) -> Foreign | None:
-        place = bisect_right(self.lows, low + size - 1) - 1
-        if place >= 0 and self.entries[place].low + self.entries[place].size > low:
-            return self.entries[place]
-        return None
-
-    def add(self, entries: list[Foreign]) -> None:
-        self.entries = sorted(self.entries + entries)
-        self.lows = [entry.low for entry in self.entries]
-
-
-def _spaces(demands: Sequence[Demand], holdings: Holdings) -> dict[str, _Space]:
-    """What is taken in each space before this allocation, by others and by ourselves.
-
-    A number that this very change gives back still counts, and so does one that rests, whether its use is wanted at
-    the moment or not: it goes to rest, not to a neighbour.
-    """
-    demanded = {demand.use: demand for demand in demands}
-    entries: dict[str, list[Foreign]] = {
-        demand.space: list(holdings.others.get(demand.space, ())) for demand in demands
-    }
-    for book, after in ((holdings.held, ""), (holdings.resting, " before, which rests")):
-        for use, mine in book.items():
-            demand = demanded.get(use)
-            # Uses that come and go with the addressing are addresses, named after their family: `link.v4`.
-            space = demand.space if demand else use.rsplit(".", 1)[-1]
-            stem = f"the {demand.noun if demand else use} of "
-            if space in entries:
-                entries[space] += [Foreign(low, size, f"{stem}{key}{after}") for key, (low, size) in mine.items()]
-    return {space: _Space(found) for space, found in entries.items()}
-
-
-def _settle(
-    demand: Demand,
-    holdings: Holdings,
-    space: _Space,
-    returned: list[tuple[str, str]],
-    added: list[tuple[str, str]],
-    faults: list[Fault],
-) -> tuple[dict[str, Taken], list[str]]:
-    """What stays, comes back or is pinned; and the keys that still need a number, in order."""
-    mine, rest = holdings.held.get(demand.use, {}), holdings.resting.get(demand.use, {})
-    settled: dict[str, Taken] = {}
-    missing: list[str] = []
-    for key in demand.keys:
-        pin, now, before = demand.pins.get(key), mine.get(key), rest.get(key)
-        if pin is not None and pin != now:
-            settled[key] = pin
-            if pin == before:
-                returned.append((demand.use, key))
-                continue
-            fault = _pin_fault(demand, key, pin, space)
-            if fault:
-                faults.append(fault)
-                continue
-            added.append((demand.use, key))
-            space.add([Foreign(pin.low, pin.size, f"the {demand.noun} of {key}")])
-        elif now is not None and (pin is not None or demand.keeps(now)):
-            settled[key] = now
-        elif before is not None and demand.keeps(before):
-            settled[key] = before
-            returned.append((demand.use, key))
-        else:
-            missing.append(key)
-    return settled, missing
-
-
-def _pin_fault(demand: Demand, key: str, pin: Taken, space: _Space) -> Fault | None:
-    text = prefix_text(demand.family, pin.low, pin.size)
-    if any(low <= pin.low + pin.size - 1 and pin.low <= high for low, high in demand.reserved):
-        return Fault(
-            "pin.reserved",
-            f"{text} cannot be the {demand.noun} of {key}: it is reserved. Choose another.",
-            key,
-        )
-    owner = space.owner(pin.low, pin.size)
-    if owner is not None:
-        return Fault(
-            "pin.taken",
-            f"{text} cannot be the {demand.noun} of {key}: it is {owner.owner}. "
-            f"Choose another, or leave it out to take the next free one from {demand.pool.name}.",
-            key,
-        )
+def slot_of(ranges: Sequence[Range], low: int, size: int) -> int | None:
+    """Which block of `size` integers of the ranges, counted from 0 over all of them, an integer lies in."""
+    before = 0
+    for part in ranges:
+        first = -(-part.low // size)
+        if part.low <= low <= part.high:
+            return before + low // size - first
+        before += max(0, (part.high + 1) // size - first)
     return None
 
 
-def _draw(
-    demand: Demand,
-    missing: list[str],
-    numbers: dict[str, Taken],
-    space: _Space,
-    holdings: Holdings,
-    consumed: list[tuple[str, str]],
-    faults: list[Fault],
-) -> None:
-    drawn: list[Foreign] = []
-    free = _free(demand, missing, space)
-    for index, key in enumerate(missing):
-        low = next(free[key], None) if demand.blocks else next(free[""], None)
-        if low is None:
-            left = missing[index:]
-            if demand.reuses_resting:
-                left = _reuse(demand, left, numbers, holdings, consumed)
-            if left:
-                faults.append(_exhausted(demand, len(missing), len(left), holdings))
-            break
-        numbers[key] = Taken(low, demand.size)
-        drawn.append(Foreign(low, demand.size, f"the {demand.noun} of {key}"))
-    space.add(drawn)
+def at_slot(ranges: Sequence[Range], slot: int, size: int) -> int | None:
+    """The start of the block with this number, the reverse of `slot_of`; None past the end."""
+    for part in ranges:
+        first = -(-part.low // size)
+        count = max(0, (part.high + 1) // size - first)
+        if 0 <= slot < count:
+            return (first + slot) * size
+        slot -= count
+    return None
 
 
-def _free(demand: Demand, missing: list[str], space: _Space) -> dict[str, Iterator[int]]:
-    """Free starts for each key (for all under "" without blocks): in its block, outside all blocks, then anywhere."""
-    ranges = demand.pool.of(demand.family)
-    if not demand.blocks:
-        return {"": lowest_free(ranges, demand.size, space.entries, demand.reserved)}
-    given: set[int] = set()
-    kept = tuple(sorted(set(demand.blocks.values())))
+class _Desk:
+    """The state of one allocation: what is taken in each space, and what has been handed out so far."""
 
-    def once(source: Iterator[int]) -> Iterator[int]:
-        for low in source:
-            if low not in given:
-                given.add(low)
-                yield low
+    def __init__(self, demands: Sequence[Demand], holdings: Holdings) -> None:
+        self.holdings = holdings
+        self.by_use = {demand.use: demand for demand in demands}
+        self.partners = {demand.twin: demand for demand in demands if demand.twin}
+        self.numbers: dict[str, dict[str, Taken]] = {demand.use: {} for demand in demands}
+        self.added: list[tuple[str, str]] = []
+        self.returned: list[tuple[str, str]] = []
+        self.consumed: list[tuple[str, str]] = []
+        self.claimed: list[tuple[str, str]] = []
+        self.faults: list[Fault] = []
+        self.fresh: dict[str, Runs] = {demand.space: Runs() for demand in demands}
+        self.mine = self._mine()
 
-    top = max((part.high for part in ranges), default=0)
-    inside = {
-        block: once(
-            lowest_free(
-                [Range(demand.family, block[0], min(block[1], top))] if block[0] <= top else [], demand.size,
-                space.entries, demand.reserved,
-            )
+    def _mine(self) -> dict[str, Runs]:
+        """What we ourselves have taken in each space before this allocation.
+
+        A number that this very change gives back still counts, and so does one that rests, whether its use is wanted at
+        the moment or not: it goes to rest, not to a neighbour. Only what a move asks for leaves its place at once.
+        """
+        spaces = {demand.space for demand in self.by_use.values()}
+        taken: dict[str, list[tuple[int, int]]] = {space: [] for space in spaces}
+        for book in (self.holdings.held, self.holdings.resting, self.holdings.pinned):
+            moves = self.holdings.moves if book is self.holdings.held else {}
+            for use, entries in book.items():
+                found = taken.get(self._space_of(use))
+                if found is not None:
+                    gone = {key for key in moves.get(use, ()) if (use, key) not in self.holdings.live}
+                    found += [(low, low + size - 1) for key, (low, size) in entries.items() if key not in gone]
+        return {space: Runs.of(found) for space, found in taken.items()}
+
+    def _space_of(self, use: str) -> str:
+        demand = self.by_use.get(use)
+        return demand.space if demand else use
+
+    def _layers(self, demand: Demand) -> list[Runs]:
+        others = self.holdings.others.get(demand.space)
+        kept = Runs.of([*demand.reserved, *((part.low, part.high) for part in demand.pool.kept(demand.family))])
+        return [layer for layer in (others, self.mine[demand.space], kept) if layer]
+
+    def settle(self, demand: Demand) -> list[str]:
+        """Put down what stays, comes back or is pinned; returns the keys that still need a number, in order."""
+        use, settled = demand.use, self.numbers[demand.use]
+        held, rest = self.holdings.held.get(use, {}), self.holdings.resting.get(use, {})
+        moves, pinned = self.holdings.moves.get(use, {}), self.holdings.pinned.get(use, {})
+        alone = set(held.values()) if demand.reuses_resting and rest else set()
+        missing: list[str] = []
+        for key in demand.keys:
+            now, before = held.get(key), rest.get(key)
+            wish = demand.pins.get(key) or pinned.get(key) or moves.get(key)
+            if wish is not None and wish != now:
+                if self._take_wish(demand, key, wish, before, pinned.get(key)):
+                    settled[key] = wish
+            elif now is not None and (wish is not None or demand.keeps(key, now)):
+                settled[key] = now
+            elif before is not None and demand.keeps(key, before) and before not in alone:
+                settled[key] = before
+                self.returned.append((use, key))
+            else:
+                missing.append(key)
+        return missing
+
+    def _take_wish(self, demand: Demand, key: str, wish: Taken, before: Taken | None, pinned: Taken | None) -> bool:
+        if pinned is not None and wish != pinned:
+            self.faults.append(_pinned_twice(demand, key, wish, pinned))
+            return False
+        if wish == before:
+            self.returned.append((demand.use, key))
+            return True
+        if wish == pinned:
+            self.claimed.append((demand.use, key))
+            return True
+        fault = self._pin_fault(demand, key, wish)
+        if fault:
+            self.faults.append(fault)
+            return False
+        self.added.append((demand.use, key))
+        self.fresh[demand.space].add(wish.low, wish.high)
+        return True
+
+    def _pin_fault(self, demand: Demand, key: str, pin: Taken) -> Fault | None:
+        text = prefix_text(demand.family, pin.low, pin.size)
+        if any(low <= pin.high and pin.low <= high for low, high in demand.reserved):
+            words = f"{text} cannot be the {demand.noun} of {key}: it is reserved. Choose another."
+            return Fault("pin.reserved", words, key)
+        for part in demand.pool.kept(demand.family):
+            if part.low <= pin.high and pin.low <= part.high:
+                words = (
+                    f"{text} cannot be the {demand.noun} of {key}: it is reserved ({part.note or 'no note'}). "
+                    "Choose another, or end the reservation in the Ledger."
+                )
+                return Fault("pin.reserved", words, key)
+        owner = self._owner(demand, pin.low, pin.high)
+        if owner is None:
+            return None
+        words = (
+            f"{text} cannot be the {demand.noun} of {key}: it is {owner}. "
+            f"Choose another, or leave it out to take the next free one from {demand.pool.name}."
         )
-        for block in kept
-    }  # fmt: skip
-    outside = once(lowest_free(ranges, demand.size, space.entries, demand.reserved + kept))
-    anywhere = once(lowest_free(ranges, demand.size, space.entries, demand.reserved))
-    return {key: chain(inside.get(demand.blocks.get(key, (0, -1)), iter(())), outside, anywhere) for key in missing}
+        return Fault("pin.taken", words, key)
+
+    def _owner(self, demand: Demand, low: int, high: int) -> str | None:
+        """Whose `low..high` is, in words; None when nobody's."""
+        fresh, mine = self.fresh[demand.space].hit(low, high), self.mine[demand.space].hit(low, high)
+        if fresh or mine:
+            return self._own(demand.space, low, high)
+        others = self.holdings.others.get(demand.space)
+        if others is None or not others.hit(low, high):
+            return None
+        said = self.holdings.whose(demand.space, low, high) if self.holdings.whose else ""
+        return said or "taken in another fabric"
+
+    def _own(self, space: str, low: int, high: int) -> str:
+        books = ((self.numbers, ""), (self.holdings.held, ""), (self.holdings.resting, " before, which rests"),
+                 (self.holdings.pinned, ", pinned for it"))  # fmt: skip
+        for book, after in books:
+            for use, entries in book.items():
+                if self._space_of(use) == space:
+                    for key, taken in entries.items():
+                        if taken.low <= high and low <= taken.high:
+                            noun = self.by_use[use].noun if use in self.by_use else use
+                            return f"the {noun} of {key}{after}"
+        return "taken in this fabric"
+
+    def draw(self, demand: Demand, missing: list[str]) -> None:
+        """Numbers for the keys that have none yet, by the plan of the pool."""
+        missing = [key for key in missing if key not in self.numbers[demand.use]]
+        if demand.follows is not None:
+            use, base = demand.follows
+            there = self.numbers.get(use, {})
+            self._by_position(demand, missing, {key: there[key].low - base for key in missing if key in there})
+        elif demand.positions is not None:
+            self._by_position(demand, missing, demand.positions)
+        elif demand.pool.plan is Plan.BEST_FIT:
+            self._best_fit(demand, missing)
+        else:
+            self._lowest(demand, missing)
+
+    def _give(self, demand: Demand, key: str, low: int) -> None:
+        taken = Taken(low, demand.size_of(key))
+        self.numbers[demand.use][key] = taken
+        self.added.append((demand.use, key))
+        self.fresh[demand.space].add(low, taken.high)
+
+    def _short(self, demand: Demand, wanted: int, left: list[str]) -> None:
+        """Not enough for these keys: let them take what rests, when the demand may, or say so."""
+        if demand.reuses_resting:
+            left = self._reuse(demand, left)
+        if left:
+            self.faults.append(_exhausted(demand, wanted, len(left), self.holdings))
+
+    def _lowest(self, demand: Demand, missing: list[str]) -> None:
+        layers = self._layers(demand)
+        free: dict[tuple[int, tuple[int, int]], Iterator[int]] = {}
+        paired = lowest_free(demand.ranges, demand.size, layers, self.fresh[demand.space])
+        partner = self.partners.get(demand.use)
+        pair = _Pair(self, demand, partner) if partner else None
+        twin = self.by_use.get(demand.twin)
+        for index, key in enumerate(missing):
+            same = self._like_twin(demand, layers, key, twin or partner)
+            if same is not None:
+                self._give(demand, key, same)
+                continue
+            size, block = demand.size_of(key), demand.blocks.get(key, (0, -1))
+            if (size, block) not in free:
+                free[size, block] = self._free(demand, size, block, layers)
+            if pair is not None and size == demand.size and pair.give_both(key, paired):
+                continue
+            low = next(free[size, block], None)
+            if low is None:
+                self._short(demand, len(missing), missing[index:])
+                return
+            self._give(demand, key, low)
+
+    def _free(self, demand: Demand, size: int, block: tuple[int, int], layers: list[Runs]) -> Iterator[int]:
+        """Free starts, lowest first: in the block of a key, then outside all blocks, then anywhere."""
+        fresh = self.fresh[demand.space]
+        if not demand.blocks:
+            return lowest_free(demand.ranges, size, layers, fresh)
+        top = max((part.high for part in demand.ranges), default=0)
+        inside = [Range(demand.family, block[0], min(block[1], top))] if block[0] <= min(block[1], top) else []
+        kept = Runs.of(set(demand.blocks.values()))
+        return chain(
+            lowest_free(inside, size, layers, fresh),
+            lowest_free(demand.ranges, size, [*layers, kept], fresh),
+            lowest_free(demand.ranges, size, layers, fresh),
+        )
+
+    def _like_twin(self, demand: Demand, layers: list[Runs], key: str, twin: Demand | None) -> int | None:
+        """The number in the slot that the twin of a key has, when it is free."""
+        has = self.numbers[twin.use].get(key) if twin else None
+        if twin is None or has is None:
+            return None
+        slot = slot_of(twin.ranges, has.low, twin.size)
+        low = None if slot is None else at_slot(demand.ranges, slot, demand.size)
+        if low is None:
+            return None
+        low -= low % demand.size_of(key)
+        return low if self.is_free(demand, layers, low, demand.size_of(key)) else None
+
+    def is_free(self, demand: Demand, layers: list[Runs], low: int, size: int) -> bool:
+        high = low + size - 1
+        part = demand.pool.range_of(demand.family, low)
+        if part is None or high > part.high or self.fresh[demand.space].hit(low, high):
+            return False
+        return not any(layer.hit(low, high) for layer in layers)
+
+    def _best_fit(self, demand: Demand, missing: list[str]) -> None:
+        layers = [*self._layers(demand), self.fresh[demand.space]]
+        holes: Holes | None = None
+        twin = self.by_use.get(demand.twin) or self.partners.get(demand.use)
+        for index, key in enumerate(missing):
+            same = self._like_twin(demand, layers, key, twin)
+            if same is not None:
+                self._give(demand, key, same)
+                holes = None
+                continue
+            holes = holes or Holes(demand.ranges, layers)
+            low = holes.take(demand.size_of(key))
+            if low is None:
+                self._short(demand, len(missing), missing[index:])
+                return
+            self._give(demand, key, low)
+
+    def _by_position(self, demand: Demand, missing: list[str], positions: Mapping[str, int]) -> None:
+        layers = self._layers(demand)
+        for key in missing:
+            slot = positions.get(key)
+            low = None if slot is None else at_slot(demand.ranges, slot, demand.size)
+            size = demand.size_of(key)
+            if low is None:
+                self.faults.append(_outside(demand, key, slot))
+            elif self.is_free(demand, layers, low, size):
+                self._give(demand, key, low)
+            else:
+                self.faults.append(self._position_taken(demand, key, low, size))
+
+    def _position_taken(self, demand: Demand, key: str, low: int, size: int) -> Fault:
+        kept = (part.note or "no note" for part in demand.pool.kept(demand.family) if part.low <= low <= part.high)
+        owner = self._owner(demand, low, low + size - 1)
+        said = owner or f"reserved ({next(kept, 'never handed out')})"
+        words = (
+            f"By position, {prefix_text(demand.family, low, size)} of pool {demand.pool.name} is the {demand.noun} of {key}, "
+            f"but it is {said}. Pin another number for it, or give the fabric a pool of its own, or the pool another plan."
+        )
+        return Fault("position.taken", words, f"pools.{demand.pool.name}")
+
+    def _reuse(self, demand: Demand, keys: list[str]) -> list[str]:
+        """Give resting numbers to other keys, lowest first; returns the keys still without one."""
+        numbers = self.numbers[demand.use]
+        rested = sorted(
+            (taken, owner)
+            for owner, taken in self.holdings.resting.get(demand.use, {}).items()
+            if owner not in numbers
+            and taken.size == demand.size
+            and demand.pool.range_of(demand.family, taken.low) is not None
+        )
+        if self.holdings.resting.get(demand.use):
+            mine = set(numbers.values()) | set(self.holdings.held.get(demand.use, {}).values())
+            rested = [pair for pair in rested if pair[0] not in mine]
+        for key, (taken, owner) in zip(keys, rested, strict=False):
+            numbers[key] = taken
+            self.added.append((demand.use, key))
+            self.consumed.append((demand.use, owner))
+        return keys[len(rested) :]
+
+    def outcome(self) -> Allocation:
+        """What is held now, and what changed."""
+        gone = [
+            (use, key, taken)
+            for use, entries in self.holdings.held.items()
+            for key, taken in entries.items()
+            if self.numbers.get(use, {}).get(key) != taken
+        ]
+        passed: tuple[tuple[str, str], ...] = ()
+        if gone and self.holdings.moves:
+            passed = tuple(
+                (use, key)
+                for use, key, taken in gone
+                if use in self.by_use and self.fresh[self._space_of(use)].hit(taken.low, taken.high)
+            )
+        given_back = tuple((use, key) for use, key, _ in gone)
+        return Allocation(
+            self.numbers, tuple(self.added), tuple(self.returned), given_back, tuple(self.consumed),
+            tuple(self.claimed), passed,
+        )  # fmt: skip
 
 
-def _reuse(
-    demand: Demand,
-    keys: list[str],
-    numbers: dict[str, Taken],
-    holdings: Holdings,
-    consumed: list[tuple[str, str]],
-) -> list[str]:
-    """Give resting numbers to other keys, lowest first; returns the keys still without one."""
-    rested = sorted(
-        (taken, owner)
-        for owner, taken in holdings.resting.get(demand.use, {}).items()
-        if owner not in numbers
-        and taken.size == demand.size
-        and demand.pool.range_of(demand.family, taken.low) is not None
+class _Pair:
+    """Draws the same slot in both families for keys that have a number in neither."""
+
+    def __init__(self, desk: _Desk, one: Demand, two: Demand) -> None:
+        self._desk, self._one, self._two = desk, one, two
+        self._layers = desk._layers(two)
+        self._wanted = set(two.keys)
+
+    def give_both(self, key: str, free: Iterator[int]) -> bool:
+        """Give the lowest slot that is free in both; False when the key wants only one, or no slot is free in both."""
+        one, two = self._one, self._two
+        if key not in self._wanted or key in self._desk.numbers[two.use]:
+            return False
+        for low in free:
+            slot = slot_of(one.ranges, low, one.size)
+            other = None if slot is None else at_slot(two.ranges, slot, two.size)
+            if other is None:
+                break
+            if self._desk.is_free(two, self._layers, other, two.size_of(key)):
+                self._desk._give(one, key, low)
+                self._desk._give(two, key, other)
+                return True
+        return False
+
+
+def _pinned_twice(demand: Demand, key: str, wish: Taken, pinned: Taken) -> Fault:
+    one, two = (prefix_text(demand.family, *taken) for taken in (wish, pinned))
+    words = (
+        f"The {demand.noun} of {key} is {one} in the brief and pinned to {two} in the Ledger. "
+        "Take one of them out; a number has one home."
     )
-    for key, (taken, owner) in zip(keys, rested, strict=False):
-        numbers[key] = taken
-        consumed.append((demand.use, owner))
-    return keys[len(rested) :]
+    return Fault("pin.twice", words, key)
+
+
+def _outside(demand: Demand, key: str, slot: int | None) -> Fault:
+    path = f"pools.{demand.pool.name}"
+    if slot is None:
+        words = f"{key} has no position for its {demand.noun}. Pin it, or give pool {demand.pool.name} another plan."
+        return Fault("position.outside", words, path)
+    room = sum(part.size // demand.size for part in demand.ranges)
+    words = (
+        f"The {demand.noun} of {key} stands at position {slot} of pool {demand.pool.name}, which has room for {room} "
+        f"(0 to {room - 1}). Add a range to the pool, pin the number, or choose another plan."
+    )
+    return Fault("position.outside", words, path)
 
 
 def _exhausted(demand: Demand, wanted: int, short: int, holdings: Holdings) -> Fault:
-    ranges = demand.pool.of(demand.family)
     resting = len(holdings.resting.get(demand.use, {}))
-    has = ", ".join(part.text for part in ranges) or f"no {_FAMILY_WORD[demand.family]} range"
+    has = ", ".join(part.text for part in demand.ranges) or f"no {_FAMILY_WORD[demand.family]} range"
     rest = f" {resting} more are resting; end their rest in the Ledger to use them now." if resting else ""
     return Fault(
         "pool.exhausted",
@@ -297,39 +504,3 @@ def _exhausted(demand: Demand, wanted: int, short: int, holdings: Holdings) -> F
 
 
 _FAMILY_WORD = {Family.V4: "IPv4", Family.V6: "IPv6", Family.NUMBER: "number"}
-
-
-def lowest_free(
-    ranges: Sequence[Range],
-    size: int,
-    taken: Sequence[Foreign],
-    reserved: Sequence[tuple[int, int]] = (),
-) -> Iterator[int]:
-    """Free starts of aligned blocks of `size` integers, lowest first.
-
-    `taken` is sorted by `low` and does not overlap itself; it is not consulted again after iteration has begun.
-
-    >>> from barrio.core.ledger.pool import parse_range
-    >>> free = lowest_free([parse_range("1..9")], 2, [Foreign(4, 1, "x")])
-    >>> list(free)
-    [2, 6, 8]
-    """
-    blocks = sorted([(entry.low, entry.low + entry.size - 1) for entry in taken] + list(reserved))
-    merged: list[tuple[int, int]] = []
-    for low, high in blocks:
-        if merged and low <= merged[-1][1] + 1:
-            merged[-1] = (merged[-1][0], max(high, merged[-1][1]))
-        else:
-            merged.append((low, high))
-    highs = [high for _, high in merged]
-    for part in ranges:
-        cursor = -(-part.low // size) * size
-        place = bisect_left(highs, cursor)
-        while cursor + size - 1 <= part.high:
-            if place < len(merged) and merged[place][0] <= cursor + size - 1:
-                cursor = max(cursor, -(-(merged[place][1] + 1) // size) * size)
-                while place < len(merged) and merged[place][1] < cursor:
-                    place += 1
-                continue
-            yield cursor
-            cursor += size

@@ -6,26 +6,36 @@ numbers are drawn here as well, from private pools, so that growing a fabric nev
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from ipaddress import ip_address, ip_network
-from itertools import pairwise
 
 from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault, Refused, refuse
 from barrio.core.ledger.allocate import Demand, Taken
-from barrio.core.ledger.pool import DEFAULT_POOLS, Family, Pool, Range, parse_range
+from barrio.core.ledger.nest import KIND_WORDS, check_pools, cut, within
+from barrio.core.ledger.pool import DEFAULT_POOLS, Family, Kind, Plan, Pool, Range, parse_range
+from barrio.core.ledger.position import Layout
 from barrio.core.structure.parts import Structure, Switch
 
 SEGMENT_SIZES = {Family.V4: 256, Family.V6: 2**64}
 SITE_SPACES = ("v4", "v6", "asn", "vni", "pair")
-"""Spaces shared by every fabric; the others are private to one."""
+"""Spaces that every fabric of a scope shares; the others are private to one."""
+
+
+def is_shared(space: str) -> bool:
+    """Whether numbers of a space must differ across fabrics.
+
+    >>> is_shared("v4@tenants"), is_shared("vlan/marlin")
+    (True, False)
+    """
+    return space.partition("@")[0] in SITE_SPACES
 
 
 def declared_pools(brief: Brief) -> dict[str, Pool]:
     """The pools that the brief says the ranges of, checked.
 
-    Raises `Refused` (`range.*`, `pool.overlap`).
+    Raises `Refused` (`range.*`).
     """
     pools: dict[str, Pool] = {}
     faults: list[Fault] = []
@@ -34,60 +44,81 @@ def declared_pools(brief: Brief) -> dict[str, Pool]:
             pools[name] = Pool(name, tuple(parse_range(text, f"pools.{name}") for text in texts))
         except Refused as error:
             faults.extend(error.faults)
-    faults.extend(_overlaps(pools.values()))
     if faults:
         raise Refused(faults)
     return pools
 
 
-def _overlaps(pools: Iterable[Pool]) -> Iterator[Fault]:
-    """Prefix ranges that share addresses; number ranges may, since ASNs, VLANs and VNIs are different things."""
-    spans = sorted(
-        (part.family, part.low, part.high, pool.name)
-        for pool in pools
-        for part in pool.ranges
-        if part.family is not Family.NUMBER
-    )
-    for one, two in pairwise(spans):
-        if one[0] == two[0] and two[1] <= one[2]:
-            texts = [Range(family, low, high).text for family, low, high, _ in (one, two)]
-            yield Fault(
-                "pool.overlap",
-                f"{texts[1]} in pool {two[3]} overlaps {texts[0]} in pool {one[3]}. Take one of them out or make it smaller.",
-                f"pools.{two[3]}",
-            )
+FIELDS = {
+    "loopback": "loopback", "vtep": "vtep", "link": "links", "management": "management", "outside": "outside",
+    "segment": "segments", "asn": "asn", "vlan": "vlan", "vni": "vni", "pair": "pairs",
+}  # fmt: skip
+"""The field of `numbers` that names the pool of a use, by the thing that the use numbers."""
+
+
+def pool_name(brief: Brief, use: str) -> str | None:
+    """The pool that a use draws from; None for positions and cable numbers, which have pools of their own.
+
+    >>> pool_name(Brief(fabric="marlin"), "link.v4"), pool_name(Brief(fabric="marlin"), "cable")
+    ('links', None)
+    """
+    field = FIELDS.get(use.split(".", maxsplit=1)[0])
+    return None if field is None else str(getattr(brief.numbers, field))
+
+
+def space_of(brief: Brief, pools: Mapping[str, Pool], use: str) -> str:
+    """The space in which the numbers of a use differ."""
+    name = pool_name(brief, use)
+    if name is None or use == "vlan":
+        return f"{use}/{brief.fabric}"
+    return pools[name].space(use.rsplit(".", 1)[-1])
+
+
+KINDS = {
+    "asn": Kind.ASN, "vlan": Kind.VLAN, "vni": Kind.VNI, "pairs": Kind.PAIR, "loopback": Kind.ADDRESSES,
+    "vtep": Kind.ADDRESSES, "links": Kind.ADDRESSES, "management": Kind.ADDRESSES, "segments": Kind.ADDRESSES,
+    "outside": Kind.ADDRESSES,
+}  # fmt: skip
+"""What a pool holds, by the field of `numbers` that draws from it."""
 
 
 def pools_of(brief: Brief, known: Mapping[str, Pool]) -> dict[str, Pool]:
     """Every pool the brief draws from: what the ledger knows, widened by what the brief declares.
 
-    A pool known to neither takes the ranges of `DEFAULT_POOLS`. Raises `Refused` (`pool.unknown`, `range.*`,
-    `pool.overlap`).
+    A pool known to neither takes the ranges of `DEFAULT_POOLS`; one whose kind nobody said has that of what draws from
+    it. Raises `Refused` (`pool.unknown`, `pool.kind`, `pool.private`, `pool.parent`, `pool.overlap`, `range.*`).
     """
     pools = dict(known)
     for name, pool in declared_pools(brief).items():
-        before = pools[name].ranges if name in pools else ()
-        new = tuple(part for part in pool.ranges if not any(_within(part, old) for old in before))
-        pools[name] = Pool(name, before + new)
+        had = pools.get(name, Pool(name, ()))
+        new = tuple(part for part in pool.ranges if not any(within(part, old) for old in had.ranges))
+        pools[name] = replace(had, ranges=had.ranges + new)
+    faults: list[Fault] = []
     for field, name in brief.numbers:
-        if name in pools:
-            continue
-        if name not in DEFAULT_POOLS:
-            raise refuse(
-                "pool.unknown",
-                f"No pool is called {name}. Write its ranges under “pools”, or draw {field} from one of: "
-                f"{', '.join(sorted(set(pools) | set(DEFAULT_POOLS)))}.",
-                f"numbers.{field}",
+        if name not in pools:
+            if name not in DEFAULT_POOLS:
+                raise refuse(
+                    "pool.unknown",
+                    f"No pool is called {name}. Write its ranges under “pools”, or draw {field} from one of: "
+                    f"{', '.join(sorted(set(pools) | set(DEFAULT_POOLS)))}.",
+                    f"numbers.{field}",
+                )
+            pools[name] = Pool(name, tuple(parse_range(text) for text in DEFAULT_POOLS[name]))
+        pool, kind = pools[name], KINDS[field]
+        if pool.kind is Kind.UNSAID:
+            pools[name] = pool = replace(pool, kind=kind)
+        if pool.kind is not kind:
+            words = f"Pool {name} holds {KIND_WORDS[pool.kind]}. Draw {field} from another pool."
+            faults.append(Fault("pool.kind", words, f"numbers.{field}"))
+        if pool.private_to not in (None, brief.fabric):
+            words = (
+                f"Pool {name} is private to {pool.private_to}. Draw {field} from another, or share it in the Ledger."
             )
-        pools[name] = Pool(name, tuple(parse_range(text) for text in DEFAULT_POOLS[name]))
-    faults = list(_overlaps(pools.values()))
+            faults.append(Fault("pool.private", words, f"numbers.{field}"))
+    faults += check_pools(pools)
     if faults:
         raise Refused(faults)
-    return pools
-
-
-def _within(part: Range, other: Range) -> bool:
-    return part.family is other.family and other.low <= part.low and part.high <= other.high
+    return cut(pools)
 
 
 def demands_of(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) -> list[Demand]:
@@ -194,17 +225,23 @@ def _addresses(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) ->
     loopback, p2p = pools[brief.numbers.loopback], pools[brief.numbers.links]
     management = pools[brief.numbers.management]
 
-    def addresses(use: str, family: Family, pool: Pool, keys: list[str], noun: str, size: int = 1) -> Demand:
-        return Demand(use, family, family, pool, size, keys, reserved=reserved_in(pool, family, size), noun=noun)
+    layout = Layout(brief)
 
+    def addresses(use: str, family: Family, pool: Pool, keys: list[str], noun: str, size: int = 1) -> Demand:
+        by_position = pool.plan is Plan.POSITION
+        return Demand(
+            use, pool.space(family), family, pool, size, keys, reserved=reserved_in(pool, family, size), noun=noun,
+            positions=layout.positions(use, keys) if by_position else None,
+            twin=use.replace(".v6", ".v4") if family is Family.V6 and not by_position else "",
+        )  # fmt: skip
+
+    has_v4, has_v6 = addressing in ("ipv4", "dual"), addressing in ("ipv6", "dual")
+    # Uses that are not wanted at the moment are demanded for no key, so that what they rest stays in its space.
     yield addresses("loopback.v4", Family.V4, loopback, everyone, "loopback")
     yield addresses("vtep.v4", Family.V4, pools[brief.numbers.vtep], vteps, "VTEP address")
-    if addressing in ("ipv6", "dual"):
-        yield addresses("loopback.v6", Family.V6, loopback, everyone, "loopback")
-    if addressing in ("ipv4", "dual"):
-        yield addresses("link.v4", Family.V4, p2p, links, "/31", 2)
-    if addressing in ("ipv6", "dual"):
-        yield addresses("link.v6", Family.V6, p2p, links, "/127", 2)
+    yield addresses("loopback.v6", Family.V6, loopback, everyone if has_v6 else [], "loopback")
+    yield addresses("link.v4", Family.V4, p2p, links if has_v4 else [], "/31", 2)
+    yield addresses("link.v6", Family.V6, p2p, links if has_v6 else [], "/127", 2)
     out_of_band = addresses("management.v4", Family.V4, management, everyone, "management address")
     gateways = tuple((gateway, gateway) for gateway in management_gateways(brief, management))
     yield replace(out_of_band, reserved=out_of_band.reserved + gateways)
@@ -212,8 +249,6 @@ def _addresses(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) ->
 
 
 def _outside(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) -> Iterator[Demand]:
-    if not structure.outside:
-        return
     pool = pools[brief.numbers.outside]
     for family in (Family.V4, Family.V6):
         wanted = {
@@ -222,10 +257,12 @@ def _outside(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) -> I
             for vrf, said in end.said.vrfs.items()
         }
         keys = [key for key, prefix in wanted.items() if prefix]
-        pins = {key: _taken(prefix) for key, prefix in wanted.items() if prefix and prefix != "auto"}
+        pins = {key: _taken(prefix) for key, prefix in wanted.items() if prefix and not prefix.startswith("auto")}
         yield Demand(
-            f"outside.{family}", family, family, pool, 2, keys, pins=pins, reserved=reserved_in(pool, family, 2),
-            any_size=True, noun="outside link",
+            f"outside.{family}", pool.space(family), family, pool, 2, keys, pins=pins,
+            sizes={key: _size(prefix, family) for key, prefix in wanted.items() if prefix and prefix.startswith("auto/")},
+            reserved=reserved_in(pool, family, 2), any_size=True, noun="outside link",
+            twin="outside.v4" if family is Family.V6 else "",
         )  # fmt: skip
 
 
@@ -259,13 +296,21 @@ def _numbers(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) -> I
     asn_keys = [asn_key(brief, switch) for switch in structure.spines + structure.supers + structure.leaves]
     if brief.overlay.protocol == "ibgp" and brief.underlay.protocol == "ebgp":
         asn_keys.append("overlay")
+    layout = Layout(brief)
+
+    def positions(use: str, pool: Pool, keys: list[str]) -> dict[str, int] | None:
+        return layout.positions(use, keys) if pool.plan is Plan.POSITION else None
+
+    pool, owners = pools[brief.numbers.asn], list(dict.fromkeys(asn_keys))
     yield Demand(
-        "asn", "asn", Family.NUMBER, pools[brief.numbers.asn], 1, list(dict.fromkeys(asn_keys)),
-        reserved=ASN_RESERVED, noun="ASN",
+        "asn", pool.space("asn"), Family.NUMBER, pool, 1, owners, reserved=ASN_RESERVED, noun="ASN",
+        positions=positions("asn", pool, owners),
     )  # fmt: skip
-    if structure.pairs:
-        racks = [f"pair/{one.rack}" for one, _ in structure.pairs]
-        yield Demand("pair", "pair", Family.NUMBER, pools[brief.numbers.pairs], 1, racks, noun="pair domain")
+    pool, racks = pools[brief.numbers.pairs], [f"pair/{one.rack}" for one, _ in structure.pairs]
+    yield Demand(
+        "pair", pool.space("pair"), Family.NUMBER, pool, 1, racks, noun="pair domain",
+        positions=positions("pair", pool, racks),
+    )  # fmt: skip
     segments = [(f"segment/{name}", segment.vlan, segment.vni) for name, segment in brief.segments.items()]
     vrfs = [(f"vrf/{name}", vrf.vlan, vrf.vni) for name, vrf in brief.vrfs.items()]
     keys = [key for key, _, _ in segments + vrfs]
@@ -275,10 +320,11 @@ def _numbers(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) -> I
         pins={key: Taken(vlan, 1) for key, vlan, _ in segments + vrfs if vlan is not None},
         reserved=((0, 1), (4095, 4095)), noun="VLAN",
     )  # fmt: skip
+    pool = pools[brief.numbers.vni]
     yield Demand(
-        "vni", "vni", Family.NUMBER, pools[brief.numbers.vni], 1, keys,
+        "vni", pool.space("vni"), Family.NUMBER, pool, 1, keys,
         pins={key: Taken(vni, 1) for key, _, vni in segments + vrfs if vni is not None},
-        reserved=((0, 0),), noun="VNI",
+        reserved=((0, 0),), noun="VNI", follows=("vlan", 0) if pool.plan is Plan.POSITION else None,
     )  # fmt: skip
 
 
@@ -302,14 +348,26 @@ def asn_key(brief: Brief, switch: Switch) -> str:
 
 
 def _segments(brief: Brief, pools: Mapping[str, Pool]) -> Iterator[Demand]:
+    pool = pools[brief.numbers.segments]
+    vlans = pools[brief.numbers.vlan].of(Family.NUMBER)
+    first = min((part.low for part in vlans), default=0)
     for family in (Family.V4, Family.V6):
-        wanted = {name: getattr(segment, family.value) for name, segment in brief.segments.items()}
-        keys = [f"segment/{name}" for name, prefix in wanted.items() if prefix]
-        pins = {f"segment/{name}": _taken(prefix) for name, prefix in wanted.items() if prefix and prefix != "auto"}
+        wanted = {f"segment/{name}": getattr(segment, family.value) for name, segment in brief.segments.items()}
+        by_position = pool.plan is Plan.POSITION
         yield Demand(
-            f"segment.{family}", family, family, pools[brief.numbers.segments], SEGMENT_SIZES[family], keys, pins=pins,
-            any_size=True, noun="segment prefix",
+            f"segment.{family}", pool.space(family), family, pool, SEGMENT_SIZES[family],
+            [key for key, prefix in wanted.items() if prefix],
+            pins={key: _taken(prefix) for key, prefix in wanted.items() if prefix and not prefix.startswith("auto")},
+            sizes={key: _size(prefix, family) for key, prefix in wanted.items() if prefix and prefix.startswith("auto/")},
+            any_size=True, noun="segment prefix", follows=("vlan", first) if by_position else None,
+            twin="segment.v4" if family is Family.V6 and not by_position else "",
         )  # fmt: skip
+
+
+def _size(wish: str, family: Family) -> int:
+    """How many addresses `auto/22` asks for."""
+    width = 32 if family is Family.V4 else 128
+    return 1 << (width - int(wish.partition("/")[2]))
 
 
 def _taken(prefix: str) -> Taken:

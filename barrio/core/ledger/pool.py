@@ -1,13 +1,16 @@
 """Pools: named ranges of addresses or numbers from which fabrics draw.
 
-One pool may hold IPv4, IPv6 and number ranges side by side; a demand takes from the ranges of its own family. Bounds are
-inclusive integers. Addresses are integers throughout `ledger`; `text` turns them into what people read.
+One pool may hold IPv4 and IPv6 ranges side by side; a demand takes from the ranges of its own family. Bounds are inclusive
+integers. Addresses are integers throughout `ledger`; `text` turns them into what people read. A pool belongs to a scope,
+within which numbers differ; it may be cut from a larger pool of its scope, and be private to one fabric.
 """
 
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass
+from datetime import timedelta
 from enum import StrEnum
 from ipaddress import IPv4Address, IPv4Network, IPv6Address, IPv6Network, ip_network
 
@@ -37,10 +40,65 @@ class Range:
         return self.high - self.low + 1
 
 
+class Plan(StrEnum):
+    """How a pool chooses the number of a new key. What is held already stays, whatever the plan."""
+
+    LOWEST = "lowest"
+    POSITION = "position"
+    BEST_FIT = "best-fit"
+
+
+class Kind(StrEnum):
+    """What a pool holds; `UNSAID` until someone says so or draws from it."""
+
+    UNSAID = ""
+    ADDRESSES = "addresses"
+    ASN = "asn"
+    VLAN = "vlan"
+    VNI = "vni"
+    PAIR = "pair"
+
+
+SITE = "site"
+"""The scope of pools that name no other."""
+
+BOUNDS = {Kind.ASN: (1, 2**32 - 2), Kind.VLAN: (1, 4094), Kind.VNI: (1, 2**24 - 1), Kind.PAIR: (1, 65535)}
+"""The lowest and highest number of each kind: RFC 6793, IEEE 802.1Q, RFC 7348, and two bytes of a system MAC."""
+
+
+@dataclass(frozen=True, slots=True)
+class Reserved:
+    """Numbers of a pool that nobody is given, and why: a gateway, a legacy system, a pool cut from this one."""
+
+    family: Family
+    low: int
+    high: int
+    note: str
+
+
 @dataclass(frozen=True, slots=True)
 class Pool:
+    """Ranges with how they are handed out. `rest` is how long what was given back is kept from others; `warn` is the
+    share of use, from 0 to 1, from which the pool is said to run low."""
+
     name: str
     ranges: tuple[Range, ...]
+    kind: Kind = Kind.UNSAID
+    plan: Plan = Plan.LOWEST
+    scope: str = SITE
+    parent: str | None = None
+    private_to: str | None = None
+    reserved: tuple[Reserved, ...] = ()
+    rest: timedelta = timedelta(days=1)
+    warn: float = 0.85
+
+    def space(self, name: str) -> str:
+        """The name of the set within which numbers of this pool differ: `v4` at the site, `v4@tenants` in a scope."""
+        return name if self.scope == SITE else f"{name}@{self.scope}"
+
+    def kept(self, family: Family) -> Iterator[Reserved]:
+        """What is reserved of one family."""
+        return (part for part in self.reserved if part.family is family)
 
     def of(self, family: Family) -> tuple[Range, ...]:
         return tuple(part for part in self.ranges if part.family is family)

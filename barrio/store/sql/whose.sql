@@ -1,7 +1,8 @@
--- Entries whose number, key or fabric matches what someone typed; an address matches the prefix that holds it.
-select use, key, fabric, pool, coalesce(prefix::text, number::text) as number, state
+-- Entries that hold an address, or are a number; the most specific first.
+select use, key, fabric, pool, space, coalesce(prefix::text, number::text), state, leaving, pinned, note, since
 from entries
-where (%(address)s::inet is not null and prefix >>= %(address)s::inet)
-   or (%(number)s::bigint is not null and number = %(number)s::bigint and use <> 'cable' and use not like 'port.%%')
-order by use, key
-limit 30
+where prefix = any(%(around)s::cidr[])
+   or (%(number)s::bigint is not null and number = %(number)s::bigint and strpos(space, '/') = 0)
+   or (%(number)s::bigint is not null and number = %(number)s::bigint and use = 'vlan')
+order by masklen(prefix) desc nulls last, use, key
+limit 50
