@@ -15,7 +15,7 @@ from barrio.api.problems import answer
 HERE = frozenset({"127.0.0.1", "localhost", "::1"})
 MOST_BODY = 1_000_000
 MOST_IMPORT = 20_000_000
-"""Sheets of links are larger than anything else that is sent."""
+"""Sheets of links and of numbers are larger than anything else that is sent."""
 
 
 def is_here(authority: str) -> bool:
@@ -37,7 +37,8 @@ class Guard:
             await self.app(scope, receive, send)
             return
         headers = {name: value.decode("latin-1") for name, value in scope["headers"]}
-        most = MOST_IMPORT if scope["path"] == "/api/imports" else MOST_BODY
+        sheet = scope["path"] == "/api/imports" or scope["path"].endswith(("/numbers/preview", "/numbers/take"))
+        most = MOST_IMPORT if sheet else MOST_BODY
         refusal = self._refusal(headers, most)
         await (refusal or self.app)(scope, receive, send)
 
@@ -63,6 +64,6 @@ class Guard:
                 413,
                 "too-large",
                 "Too large",
-                f"This request may carry {most // 1000:,} KB, with its length said first. A brief is 256 KB at most.",
+                f"This request may carry {most // 1000:,} KB, with its length said first. Split what is larger.",
             )
         return None

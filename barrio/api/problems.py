@@ -6,13 +6,12 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from psycopg import OperationalError
-from psycopg.errors import ExclusionViolation, UniqueViolation
 from psycopg_pool import PoolTimeout
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from barrio.core import Fault, Refused
-from barrio.store.fabrics import Missing, Stale
+from barrio.store.fabrics import Missing, Raced, Stale
 
 
 class Problem(BaseModel):
@@ -49,11 +48,9 @@ def install(app: FastAPI) -> None:
     def stale(_: Request, error: Stale) -> JSONResponse:
         return answer(409, "stale", "Changed elsewhere", str(error), version=error.now)
 
-    @app.exception_handler(UniqueViolation)
-    @app.exception_handler(ExclusionViolation)
-    def lost_race(_: Request, __: Exception) -> JSONResponse:
-        detail = "Someone else took one of these numbers at the same moment. Nothing was saved; make the change again."
-        return answer(409, "lost-race", "Numbers were taken meanwhile", detail)
+    @app.exception_handler(Raced)
+    def lost_race(_: Request, error: Raced) -> JSONResponse:
+        return answer(409, "lost-race", "Numbers were taken meanwhile", str(error))
 
     @app.exception_handler(PoolTimeout)
     @app.exception_handler(OperationalError)

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
-from ipaddress import ip_address
 from typing import Literal
 
 from fastapi import APIRouter
@@ -11,7 +11,9 @@ from pydantic import BaseModel
 
 from barrio.api.fabrics import Store
 from barrio.api.ledger import Ledger
-from barrio.core import Compiled
+from barrio.api.numbers import answer
+from barrio.core import Compiled, Refused
+from barrio.core.ledger.pool import Family, prefix_text
 
 router = APIRouter(prefix="/api", tags=["search"])
 MOST = 12
@@ -32,7 +34,7 @@ def search(q: str, store: Store, ledger: Ledger) -> list[Hit]:
     words = q.strip().lower()[:80]
     if not words:
         return []
-    hits: list[Hit] = list(_numbers(words, ledger))
+    hits: list[Hit] = list(_numbers(words, store, ledger))
     for name, title, _, _ in store.names():
         if words in name or words in title.lower():
             hits.append(Hit(kind="fabric", title=name, detail=title, fabric=name, target=name))
@@ -46,20 +48,32 @@ def _first(found: Iterator[Hit]) -> list[Hit]:
     return [hit for hit, _ in zip(found, range(MOST), strict=False)]
 
 
-def _numbers(words: str, ledger: Ledger) -> Iterator[Hit]:
+def _numbers(words: str, store: Store, ledger: Ledger) -> Iterator[Hit]:
+    """Whose a number is; where a prefix of a length is free (`/22`)."""
+    found = re.fullmatch(r"(?:free\s*)?/(\d{1,3})", words)
+    if found and 1 <= int(found[1]) <= 64:
+        family = Family.V4 if int(found[1]) <= 32 else Family.V6
+        size = 1 << ((32 if family is Family.V4 else 128) - int(found[1]))
+        for pool, low, have in ledger.free(size, family)[:8]:
+            text, hole = prefix_text(family, low, size), prefix_text(family, low, have)
+            yield Hit(
+                kind="number", title=text, detail=f"free in pool {pool.name}, in a hole of {hole}", fabric="",
+                target=f"{pool.name}#",
+            )  # fmt: skip
+        return
     try:
-        address = str(ip_address(words.split("/", maxsplit=1)[0]))
-    except ValueError:
-        address = None
-    number = int(words) if words.isdigit() and len(words) <= 10 else None
-    for use, key, fabric, pool, text, state in ledger.whose(address, number):
+        answered = answer(words, store, ledger)
+    except Refused:
+        return
+    for one in answered.owners:
         yield Hit(
-            kind="number",
-            title=text,
-            detail=f"{use} of {key}, {state}, pool {pool}",
-            fabric=fabric,
-            target=f"{pool}#{text}",
-        )
+            kind="number", title=one.number, detail=f"{one.use} of {one.name}, {one.state}, pool {one.pool}",
+            fabric=one.fabric, target=f"{one.pool}#{one.number}",
+        )  # fmt: skip
+    if not answered.owners and answered.pools:
+        home = answered.pools[0]
+        said = f"reserved in pool {home.pool}: {home.reserved}" if home.reserved else f"free, in pool {home.pool}"
+        yield Hit(kind="number", title=words, detail=said, fabric="", target=f"{home.pool}#")
 
 
 def _switches(words: str, fabric: str, compiled: Compiled) -> Iterator[Hit]:

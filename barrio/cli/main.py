@@ -1,4 +1,4 @@
-"""The command line: `barrio build`, `check`, `serve`, and the commands that say, weigh and exchange a shape.
+"""The command line: `barrio build`, `check`, `serve`, those that say, weigh and exchange a shape, and those that ask the ledger.
 
 Exit codes: 0 done; 1 findings (check only); 2 the brief or the arguments are wrong; 3 the machine would not let us.
 """
@@ -14,7 +14,7 @@ from typing import Annotated
 
 import typer
 
-from barrio.cli import ledgerfile, shapes
+from barrio.cli import ledgerfile, numbers, shapes
 from barrio.cli.faults import tell
 from barrio.core import Compiled, Ledger, Refused, compile
 from barrio.core.brief.document import MOST_BYTES, Document, locate, read
@@ -24,6 +24,8 @@ from barrio.core.sums import add_up
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help=__doc__, pretty_exceptions_enable=False)
 app.registered_commands += shapes.app.registered_commands
+app.command()(numbers.whois)
+app.add_typer(numbers.app, name="numbers")
 
 BriefFile = Annotated[Path, typer.Argument(metavar="BRIEF.yaml", help="The brief of one fabric.")]
 LedgerFile = Annotated[Path | None, typer.Option("--ledger", help="Keep numbers between runs in this JSON file.")]

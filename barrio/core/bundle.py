@@ -69,11 +69,11 @@ def _csv(header: Iterable[str], rows: Iterable[Iterable[object]]) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow(header)
-    writer.writerows([_harmless(cell) for cell in row] for row in rows)
+    writer.writerows([harmless(cell) for cell in row] for row in rows)
     return out.getvalue()
 
 
-def _harmless(cell: object) -> object:
+def harmless(cell: object) -> object:
     """A cell that no spreadsheet takes for a formula."""
     return f"'{cell}" if isinstance(cell, str) and cell.startswith(("=", "+", "-", "@", "\t", "\r")) else cell
 

@@ -62,6 +62,10 @@ class Raced(Exception):
         )
 
 
+class _OnlyTried(Exception):
+    """All went well, and was not meant."""
+
+
 class _PoolsGrow(Exception):
     """This change adds to pools, so it has to be alone."""
 
@@ -265,7 +269,9 @@ class Fabrics:
         def work(connection: ledger.Connection, alone: bool) -> tuple[Compiled, int] | None:
             head, before = self.begin(connection, name, seen)
             now = self._compile(connection, before)
-            ledger.lock_scopes(connection, _scopes(before.document.brief, now.pools))
+            scopes = _scopes(before.document.brief, now.pools)
+            ledger.lock_scopes(connection, scopes)
+            ledger.end_rests(connection, scopes)
             moves = self._moves(connection, before, now, uses)
             count = sum(len(keys) for keys in moves.values())
             if not count:
@@ -299,22 +305,31 @@ class Fabrics:
         numbering = Numbering({}, wished, _held(now, wished), earlier)
         return self._store(connection, before.document, _Change(alone, head, words, author, numbering), now)
 
-    def pin_many(self, wished: Mapping[str, pins.Wishes], kept: list[pins.Keep], author: str, note: str) -> None:
-        """Pin numbers in several fabrics and reserve others, all or nothing."""
+    def pin_many(
+        self, wished: Mapping[str, pins.Wishes], kept: list[pins.Keep], author: str, note: str, keep: bool = True
+    ) -> None:
+        """Pin numbers in several fabrics and reserve others, all or nothing; without `keep` only try."""
 
         def work(connection: ledger.Connection, alone: bool) -> list[tuple[str, int, Compiled, int]]:
             if not alone:
                 raise _PoolsGrow
-            for keep in kept:
-                pins.reserve(connection, keep, author)
+            if kept:
+                ledger.open_change(connection, ledger.Act("reserved", author, note=note))
+            for one in kept:
+                pins.reserve(connection, one, author)
             done = []
             for name in sorted(wished):
                 seen = self._version(connection, name)
                 done.append((name, seen, *self._pin(connection, alone, name, seen, wished[name], author, note)))
+            if not keep:
+                raise _OnlyTried
             return done
 
         try:
             done = self.write(work)
+        except _OnlyTried:
+            self._occupancy.forget()
+            return
         except Exception:
             # A later fabric has read what an earlier one wrote, and all of it is undone now.
             self._occupancy.forget()
@@ -436,9 +451,9 @@ class Fabrics:
             scopes = _scopes(brief, pools)
             ledger.lock_scopes(connection, scopes)
             version = connection.execute("select version + 1 from fabrics where name = %s", [brief.fabric]).fetchone()
+            ledger.end_rests(connection, scopes)
             act = ledger.Act("draft saved", change.author, brief.fabric, version[0] if version else 1, change.note)
             ledger.open_change(connection, act)
-            connection.execute(statement("end_rest"), {"scopes": list(scopes)})
             moves: dict[str, dict[str, Taken]] = {}
             if numbering:
                 moves = {use: dict(keys) for use, keys in numbering.moves.items()}

@@ -61,6 +61,15 @@ def open_change(connection: Connection, act: Act) -> int:
     return int(row[0])
 
 
+def end_rests(connection: Connection, scopes: Iterable[str]) -> None:
+    """Free what has rested as long as its pool says, under the locks of these scopes."""
+    asked = {"scopes": list(scopes)}
+    over = connection.execute(statement("rests_over"), asked).fetchone()
+    if over and over[0]:
+        open_change(connection, Act("rest over"))
+        connection.execute(statement("end_rest"), asked)
+
+
 @dataclass(frozen=True, slots=True)
 class Loaded:
     """The ledger as one fabric sees it, and the rows behind what it rests, by use and key."""
