@@ -279,6 +279,8 @@ def list_entries(
 ) -> EntryPage:
     """Entries of a pool that hold some words, lowest number first."""
     rows, total = ledger.entries(pool, words, state, limit, offset)
+    for row in rows:
+        row["number"] = bare(row["number"])
     return EntryPage(total=total, entries=[EntryView.model_validate(row) for row in rows])
 
 
@@ -292,6 +294,11 @@ def get_strip(pool: str, family: Family, low: Bound, high: Bound, ledger: Ledger
         raise refuse("range.syntax", "The window ends past the last number there is.", "high")
     part, runs = ledger.window(pool, family, int(low), int(high))
     return StripView(first=bound_text(part, part.low), last=bound_text(part, part.high), runs=_run_views(part, runs))
+
+
+def bare(number: str) -> str:
+    """A number without the length that every address has."""
+    return number.removesuffix("/128" if ":" in number else "/32")
 
 
 @router.post("/pools/{pool}/ranges", operation_id="addRange", responses=ERRORS, status_code=204)
@@ -354,6 +361,10 @@ def get_growth(name: str, store: Store, ledger: Ledger) -> GrowthView:
         free[place] = free.get(place, 0) + max(0, use.range.size - use.taken)
         size[place] = size.get(place, 0) + use.range.size
         warn[use.pool.name] = use.pool.warn
+    for place, count in found.now.items():
+        if compiled.pools[place[0]].kind is Kind.VLAN:
+            # Every fabric has all VLANs for itself.
+            free[place] = size.get(place, 0) - count
     rows = [_growth_row(place, found, free[place], size[place], warn[place[0]]) for place in found.now if place in size]
     endless = 1 << 62
     return GrowthView(

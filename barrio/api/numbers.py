@@ -14,7 +14,7 @@ from starlette.concurrency import run_in_threadpool
 
 from barrio.api import views
 from barrio.api.fabrics import ERRORS, Store
-from barrio.api.ledger import Ledger, Words
+from barrio.api.ledger import Ledger, Words, bare
 from barrio.api.people import Who
 from barrio.core import Refused
 from barrio.core.bundle import as_zip
@@ -213,12 +213,8 @@ def _owner(row: tuple[Any, ...], store: Fabrics) -> Owner:
     use, key, fabric, pool, space, number, state, leaving, pinned, note, since = row
     return Owner(
         use=use, key=key, name=name_of(store, fabric, key), fabric=fabric, pool=pool, space=space,
-        number=_bare(number), state=state, leaving=leaving, pinned=pinned, note=note, since=since,
+        number=bare(number), state=state, leaving=leaving, pinned=pinned, note=note, since=since,
     )  # fmt: skip
-
-
-def _bare(number: str) -> str:
-    return number.removesuffix("/32") if ":" not in number else number.removesuffix("/128")
 
 
 def name_of(store: Fabrics, fabric: str, key: str) -> str:
@@ -327,7 +323,7 @@ def _past(row: tuple[Any, ...]) -> dict[str, Any]:
     (use, key, fabric, pool, number, state, leaving, pinned, note, since, _, author, act, _, version, why,
      until, ended_by, ended_act, ended_version, _) = row  # fmt: skip
     return {
-        "use": use, "key": key, "fabric": fabric, "pool": pool, "number": _bare(number), "state": state, "leaving": leaving,
+        "use": use, "key": key, "fabric": fabric, "pool": pool, "number": bare(number), "state": state, "leaving": leaving,
         "pinned": pinned, "note": note, "since": since, "author": author or "", "act": act or "", "version": version,
         "why": why or "", "until": until, "ended_by": ended_by or "", "ended_act": ended_act or "",
         "ended_version": ended_version,

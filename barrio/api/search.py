@@ -22,7 +22,7 @@ MOST = 12
 class Hit(BaseModel):
     """Something found, with what is needed to open it."""
 
-    kind: Literal["fabric", "switch", "cable", "number"]
+    kind: Literal["fabric", "switch", "cable", "number", "rack"]
     title: str
     detail: str
     fabric: str
@@ -39,6 +39,7 @@ def search(q: str, store: Store, ledger: Ledger) -> list[Hit]:
         if words in name or words in title.lower():
             hits.append(Hit(kind="fabric", title=name, detail=title, fabric=name, target=name))
         compiled = store.compiled(store.draft(name))
+        hits += _racks(words, name, compiled)
         hits += _first(_switches(words, name, compiled))
         hits += _first(_cables(words, name, compiled))
     return hits[:40]
@@ -74,6 +75,15 @@ def _numbers(words: str, store: Store, ledger: Ledger) -> Iterator[Hit]:
         home = answered.pools[0]
         said = f"reserved in pool {home.pool}: {home.reserved}" if home.reserved else f"free, in pool {home.pool}"
         yield Hit(kind="number", title=words, detail=said, fabric="", target=f"{home.pool}#")
+
+
+def _racks(words: str, fabric: str, compiled: Compiled) -> list[Hit]:
+    """The numbers that a rack owns, when it is named whole."""
+    wanted = words.removeprefix("numbers of ").removeprefix("rack ")
+    if not any(switch.rack == wanted for switch in compiled.structure.switches):
+        return []
+    detail = "every number that the rack's switches, links and pair have"
+    return [Hit(kind="rack", title=f"numbers of {wanted}", detail=detail, fabric=fabric, target=wanted)]
 
 
 def _switches(words: str, fabric: str, compiled: Compiled) -> Iterator[Hit]:

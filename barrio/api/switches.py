@@ -5,9 +5,11 @@ from __future__ import annotations
 from fastapi import APIRouter
 from pydantic import BaseModel
 
+from barrio.api import views
 from barrio.api.fabrics import ERRORS, Store
 from barrio.core import Compiled, because
 from barrio.core.because import Step
+from barrio.core.because.carriers import carriers_of
 from barrio.core.brief.document import Document
 from barrio.core.render.engine import files_of
 from barrio.core.render.trace import TracedLine, trace
@@ -86,8 +88,13 @@ class CableRow(BaseModel):
 
 
 class Chain(BaseModel):
+    """A chain of reasons; for a number also the lines that print it and its cables. `more` switches were not read."""
+
     title: str
     steps: list[Step]
+    printed_on: list[views.Printed] = []
+    cables: list[str] = []
+    more: int = 0
 
 
 def _open(store: Fabrics, name: str) -> tuple[Document, Compiled, list[str]]:
@@ -206,7 +213,11 @@ def get_because(
     document, compiled, _ = _open(store, name)
     try:
         if use is not None:
-            return Chain(title=f"{use} of {key}", steps=list(because.of_number(document, compiled, use, key)))
+            steps, found = because.of_number(document, compiled, use, key), carriers_of(compiled, use, key)
+            lines = [views.Printed(switch=on, file=file, line=line) for on, file, line in found.lines]
+            return Chain(
+                title=f"{use} of {key}", steps=list(steps), printed_on=lines, cables=list(found.cables), more=found.more
+            )
         if cable:
             return Chain(title=cable, steps=list(because.of_cable(document, compiled, cable)))
         return Chain(title=path, steps=list(because.of_value(document, compiled, path)))

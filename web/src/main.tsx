@@ -8,6 +8,8 @@ import { CablingScreen } from "./cabling/screen";
 import { CatalogueScreen } from "./catalogue/screen";
 import { ConfigsScreen } from "./configs/screen";
 import { FabricList } from "./fabrics/screen";
+import { ImportScreen } from "./ledger/importing";
+import { PastScreen } from "./ledger/past";
 import { LedgerScreen } from "./ledger/screen";
 import "./theme.css";
 import { NoticeBoard } from "./ui/notices";
@@ -38,6 +40,8 @@ if (root)
 								<Route index element={<Navigate to="brief" replace />} />
 								<Route path="brief" element={<BriefScreen />} />
 								<Route path="ledger" element={<LedgerScreen />} />
+								<Route path="ledger/past" element={<PastScreen />} />
+								<Route path="ledger/import" element={<ImportScreen />} />
 								<Route path="configs/:target?" element={<ConfigsScreen />} />
 								<Route path="cabling" element={<CablingScreen />} />
 							</Route>

@@ -32,6 +32,14 @@ export type CableRow = Schemas["CableRow"];
 export type PoolRange = Schemas["RangeView"];
 export type Run = Schemas["RunView"];
 export type Entry = Schemas["EntryView"];
+export type Pool = Schemas["PoolView"];
+export type Growth = Schemas["GrowthView"];
+export type GrowthRow = Schemas["GrowthRow"];
+export type Reservation = Schemas["ReservationView"];
+export type Move = Schemas["Move"];
+export type Sheet = Schemas["SheetView"];
+export type SheetRow = Schemas["RowView"];
+export type PastState = Schemas["PastState"];
 export type Option = Schemas["Option"];
 export type Hit = Schemas["Hit"];
 

@@ -12,6 +12,8 @@ export type Change =
 	| { kind: "line"; line: string }
 	| ({ kind: "reshape" } & Partial<Schemas["Reshape"]> & Pick<Schemas["Reshape"], "action">)
 	| ({ kind: "ports" } & Omit<Schemas["Ports"], "version">)
+	| { kind: "pins"; pins: Schemas["PinBody"][] }
+	| { kind: "renumber"; uses: string[] }
 	| { kind: "undo" }
 	| { kind: "redo" };
 
@@ -49,6 +51,12 @@ function send(name: string, version: number, change: Change): Promise<Fabric> {
 			const { kind, ...asked } = change;
 			return got(client.POST("/api/fabrics/{name}/ports", { params, body: { ...asked, version } }));
 		}
+		case "pins":
+			return got(client.POST("/api/fabrics/{name}/pins", { params, body: { version, pins: change.pins } }));
+		case "renumber":
+			return got(
+				client.POST("/api/fabrics/{name}/renumbering", { params, body: { version, uses: change.uses } }),
+			);
 		case "undo":
 			return got(client.POST("/api/fabrics/{name}/undo", { params, body: { version } }));
 		case "redo":

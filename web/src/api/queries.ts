@@ -108,14 +108,53 @@ export const useCables = (name: string, version: number) =>
 		placeholderData: keepPreviousData,
 	});
 
-export const usePools = () => useQuery({ queryKey: ["pools"], queryFn: () => got(client.GET("/api/pools")) });
+const LEDGER = { queryKey: ["pools"], queryFn: () => got(client.GET("/api/pools")) };
 
-export const useEntries = (pool: string) =>
+/** Pools with their settings. */
+export const useLedgerPools = () => useQuery({ ...LEDGER, select: (ledger) => ledger.pools });
+
+/** Every range of every pool, with what is taken of it. */
+export const usePools = () => useQuery({ ...LEDGER, select: (ledger) => ledger.ranges });
+
+export const useGrowth = (name: string, version: number) =>
 	useQuery({
-		queryKey: ["pools", pool],
-		queryFn: () => got(client.GET("/api/pools/{pool}/entries", { params: { path: { pool } } })),
+		queryKey: ["pools", "growth", name, version],
+		queryFn: () => got(client.GET("/api/fabrics/{name}/growth", { params: path(name) })),
+		placeholderData: keepPreviousData,
+	});
+
+export type EntryState = "" | "held" | "live" | "resting" | "reserved";
+
+export const useEntries = (pool: string, words = "", state: EntryState = "") =>
+	useQuery({
+		queryKey: ["pools", pool, "entries", words, state],
+		queryFn: () =>
+			got(client.GET("/api/pools/{pool}/entries", { params: { path: { pool }, query: { words, state } } })),
 		enabled: pool !== "",
 		placeholderData: keepPreviousData,
+	});
+
+export const useReservations = (pool: string) =>
+	useQuery({
+		queryKey: ["pools", pool, "reservations"],
+		queryFn: () => got(client.GET("/api/pools/{pool}/reservations", { params: { path: { pool } } })),
+		enabled: pool !== "",
+	});
+
+export const useOwned = (name: string, version: number, of: string) =>
+	useQuery({
+		queryKey: ["fabric", name, "owned", version, of],
+		queryFn: () =>
+			got(client.GET("/api/fabrics/{name}/numbers", { params: { ...path(name), query: { of } } })),
+		enabled: of !== "",
+		retry: false,
+	});
+
+export const useNumberHistory = (space: string, number: string) =>
+	useQuery({
+		queryKey: ["pools", "history", space, number],
+		queryFn: () => got(client.GET("/api/numbers/history", { params: { query: { space, number } } })),
+		enabled: number !== "",
 	});
 
 export const useCatalogue = () =>

@@ -1,32 +1,180 @@
-/** A range seen closer: starts at the part in use, and goes down to single numbers. */
+/** A range seen closer: from all of it down to single numbers; a span of it can be selected, and then reserved or cut. */
 import { useQuery } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
-import { client, got, type PoolRange } from "../api/client";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { client, got, type PoolRange, type Run } from "../api/client";
 import { useOpenFabric } from "../ui/street";
 import { number } from "../ui/words";
-import { tone } from "./strips";
-
-interface Window {
-	low: bigint;
-	high: bigint;
-}
+import {
+	commonStem,
+	marksOf,
+	panned,
+	placeOf,
+	prefixText,
+	type Span,
+	sizeOf,
+	spanOf,
+	textOf,
+	within,
+	zoomed,
+} from "./span";
+import { Strip } from "./strip";
 
 interface Props {
 	range: PoolRange;
 	chosen: string | undefined;
+	span: Span | null;
+	onSpan: (span: Span | null, runs: Run[]) => void;
 	onNumber: (text: string) => void;
 }
 
-export function Lens({ range, chosen, onNumber }: Props) {
+export function Lens({ range, chosen, span, onSpan, onNumber }: Props) {
 	const fabric = useOpenFabric();
-	const whole = useMemo<Window>(
+	const whole = useMemo<Span>(
 		() => ({ low: BigInt(range.low), high: BigInt(range.high) }),
 		[range.low, range.high],
 	);
-	const [window, setWindow] = useState<Window>(() => inUse(range, whole));
+	const [window, setWindow] = useState<Span>(() => inUse(range, whole));
 	const shown = within(window, whole);
-	const size = shown.high - shown.low + 1n;
-	const { data } = useQuery({
+	const box = useRef<HTMLDivElement>(null);
+	const [drag, setDrag] = useState<{ from: number; to: number } | null>(null);
+	const [over, setOver] = useState<Run | null>(null);
+	const { data } = useStrip(range, shown);
+	const runs = data?.runs ?? [];
+	useWheel(
+		box,
+		(by, at) => setWindow((now) => zoomed(within(now, whole), whole, by, at)),
+		(steps) => setWindow((now) => panned(within(now, whole), whole, steps)),
+	);
+
+	const placeAt = (clientX: number) => {
+		const rect = box.current?.getBoundingClientRect();
+		return rect ? Math.min(1, Math.max(0, (clientX - rect.left) / rect.width)) : 0;
+	};
+	const columns = () => box.current?.clientWidth ?? 800;
+	const runAt = (at: number) => {
+		const near = 2 / columns();
+		const hits = runs.filter((run) => run.start - near <= at && at <= run.end + near);
+		return hits.find((run) => run.state !== "cut" && run.state !== "kept") ?? hits[0] ?? null;
+	};
+	const open = (run: Run, at: number) => {
+		if (run.count > 1 || run.state === "cut" || run.state === "kept")
+			setWindow(zoomed(shown, whole, "in", at));
+		else onNumber(entryText(range, run));
+	};
+	const step = (by: 1 | -1) => {
+		const singles = runs.filter((run) => run.count === 1 && run.state !== "cut" && run.state !== "kept");
+		const now = singles.findIndex((run) => entryText(range, run) === chosen);
+		const next = singles[now < 0 ? (by > 0 ? 0 : singles.length - 1) : now + by];
+		if (next) onNumber(entryText(range, next));
+		else setWindow(panned(shown, whole, by));
+	};
+	const mark = runs.find(
+		(run) => run.count === 1 && chosen !== undefined && entryText(range, run) === chosen,
+	);
+	const live = drag && { low: Math.min(drag.from, drag.to), high: Math.max(drag.from, drag.to) };
+	const selected: [number, number] | undefined = live
+		? [live.low, live.high]
+		: span
+			? [Math.max(0, placeOf(span.low, shown)), Math.min(1, placeOf(span.high + 1n, shown))]
+			: undefined;
+	const stem = commonStem(range.family, shown);
+	return (
+		<div className="mb-2">
+			{/* biome-ignore lint/a11y/useSemanticElements: a strip that is zoomed by keys has no element of its own */}
+			<div
+				ref={box}
+				role="group"
+				aria-label={`${range.range} from ${data?.first ?? range.first} to ${data?.last ?? range.last}`}
+				// biome-ignore lint/a11y/noNoninteractiveTabindex: it takes plus, minus and the arrow keys
+				tabIndex={0}
+				className="relative cursor-crosshair touch-none border border-hair bg-raised"
+				onPointerDown={(event) => {
+					event.currentTarget.setPointerCapture(event.pointerId);
+					setDrag({ from: placeAt(event.clientX), to: placeAt(event.clientX) });
+				}}
+				onPointerMove={(event) => {
+					const at = placeAt(event.clientX);
+					if (drag) setDrag({ ...drag, to: at });
+					else setOver(runAt(at));
+				}}
+				onPointerLeave={() => setOver(null)}
+				onPointerUp={(event) => {
+					const at = placeAt(event.clientX);
+					const moved = drag && Math.abs(drag.to - drag.from) * columns() > 4;
+					if (drag && moved) onSpan(spanOf(drag.from, drag.to, shown, columns()), runs);
+					else {
+						const run = runAt(at);
+						if (run) open(run, at);
+						else onSpan(null, runs);
+					}
+					setDrag(null);
+				}}
+				onKeyDown={(event) => {
+					const acts: Record<string, () => void> = {
+						"+": () => setWindow(zoomed(shown, whole, "in")),
+						"=": () => setWindow(zoomed(shown, whole, "in")),
+						"-": () => setWindow(zoomed(shown, whole, "out")),
+						right: () => (event.shiftKey ? setWindow(panned(shown, whole, 1)) : step(1)),
+						left: () => (event.shiftKey ? setWindow(panned(shown, whole, -1)) : step(-1)),
+						"0": () => setWindow(inUse(range, whole)),
+						escape: () => onSpan(null, runs),
+					};
+					const act = acts[event.key.replace("Arrow", "").toLowerCase()];
+					if (act) {
+						event.preventDefault();
+						act();
+					}
+				}}
+			>
+				<Strip
+					className="h-7"
+					runs={runs}
+					fabric={fabric.name}
+					{...(mark ? { chosen: [mark.start, mark.end] as [number, number] } : {})}
+					{...(selected ? { span: selected } : {})}
+				/>
+			</div>
+			<Axis range={range} window={shown} stem={stem} />
+			<div className="flex items-center gap-4 text-[11.5px] text-soft">
+				<span className="mono truncate">
+					{over
+						? describe(range, over)
+						: stem
+							? `${stem}…`
+							: `${data?.first ?? range.first} to ${data?.last ?? range.last}`}
+				</span>
+				<span className="ml-auto flex gap-3">
+					<button
+						type="button"
+						className="button-plain"
+						aria-label="Look closer"
+						onClick={() => setWindow(zoomed(shown, whole, "in"))}
+					>
+						closer
+					</button>
+					<button
+						type="button"
+						className="button-plain"
+						aria-label="Look from farther"
+						disabled={sizeOf(shown) >= sizeOf(whole)}
+						onClick={() => setWindow(zoomed(shown, whole, "out"))}
+					>
+						farther
+					</button>
+					<button type="button" className="button-plain" onClick={() => setWindow(inUse(range, whole))}>
+						what is in use
+					</button>
+					<button type="button" className="button-plain" onClick={() => setWindow(whole)}>
+						all of {range.range}
+					</button>
+				</span>
+			</div>
+		</div>
+	);
+}
+
+function useStrip(range: PoolRange, shown: Span) {
+	return useQuery({
 		queryKey: ["pools", range.pool, "strip", range.family, String(shown.low), String(shown.high)],
 		queryFn: () =>
 			got(
@@ -39,94 +187,55 @@ export function Lens({ range, chosen, onNumber }: Props) {
 			),
 		placeholderData: (before) => before,
 	});
-	const zoom = (by: "in" | "out", at = 0.5) => {
-		const next = by === "in" ? size / 2n : size * 2n;
-		const width = next < 8n ? 8n : next;
-		const centre = shown.low + (size * BigInt(Math.round(at * 1000))) / 1000n;
-		const low = centre - (width * BigInt(Math.round(at * 1000))) / 1000n;
-		setWindow(within({ low, high: low + width - 1n }, whole));
-	};
-	const pan = (steps: bigint) =>
-		setWindow(
-			within(
-				{ low: shown.low + (size / 8n || 1n) * steps, high: shown.high + (size / 8n || 1n) * steps },
-				whole,
-			),
-		);
+}
+
+/** The wheel zooms where it points, and pans sideways; the page does not scroll with it. */
+function useWheel(
+	box: React.RefObject<HTMLDivElement | null>,
+	onZoom: (by: "in" | "out", at: number) => void,
+	onPan: (steps: number) => void,
+): void {
+	const act = useRef({ onZoom, onPan });
+	act.current = { onZoom, onPan };
+	useEffect(() => {
+		const found = box.current;
+		if (!found) return;
+		const turn = (event: WheelEvent) => {
+			event.preventDefault();
+			const rect = found.getBoundingClientRect();
+			if (Math.abs(event.deltaX) > Math.abs(event.deltaY)) act.current.onPan(event.deltaX > 0 ? 1 : -1);
+			else act.current.onZoom(event.deltaY < 0 ? "in" : "out", (event.clientX - rect.left) / rect.width);
+		};
+		found.addEventListener("wheel", turn, { passive: false });
+		return () => found.removeEventListener("wheel", turn);
+	}, [box]);
+}
+
+function Axis({ range, window, stem }: { range: PoolRange; window: Span; stem: string }) {
 	return (
-		<div className="mb-2.5">
-			{/* biome-ignore lint/a11y/useSemanticElements: a strip that is zoomed by keys has no element of its own */}
-			<div
-				role="group"
-				aria-label={`${range.range} from ${data?.first} to ${data?.last}`}
-				// biome-ignore lint/a11y/noNoninteractiveTabindex: it takes plus, minus and the arrow keys
-				tabIndex={0}
-				className="relative h-6 overflow-hidden border border-hair bg-raised"
-				onWheel={(event) => {
-					const box = event.currentTarget.getBoundingClientRect();
-					if (event.deltaX) pan(event.deltaX > 0 ? 1n : -1n);
-					else zoom(event.deltaY < 0 ? "in" : "out", (event.clientX - box.left) / box.width);
-				}}
-				onKeyDown={(event) => {
-					if (event.key === "+" || event.key === "=") zoom("in");
-					else if (event.key === "-") zoom("out");
-					else if (event.key === "ArrowRight") pan(1n);
-					else if (event.key === "ArrowLeft") pan(-1n);
-					else if (event.key === "0") setWindow(inUse(range, whole));
-				}}
-			>
-				{data?.runs.map((run) => {
-					const on = run.count === 1 && chosen?.split("/")[0] === run.first;
-					return (
-						<button
-							key={`${run.low} ${run.state}`}
-							type="button"
-							tabIndex={-1}
-							title={`${run.first === run.last ? run.first : `${run.first} to ${run.last}`}: ${run.state} by ${run.fabric}${run.count > 1 ? `, ${number(run.count)} numbers` : ""}`}
-							aria-label={`${run.first}, ${run.state} by ${run.fabric}`}
-							onClick={(event) => {
-								if (run.count === 1)
-									onNumber(data ? numberOf(range, run.first, BigInt(run.high) - BigInt(run.low) + 1n) : "");
-								else {
-									const box = event.currentTarget.parentElement?.getBoundingClientRect();
-									if (box) zoom("in", (event.clientX - box.left) / box.width);
-								}
-							}}
-							className={`absolute inset-y-0 min-w-[2px] border-r border-raised/60 ${on ? "bg-indigo" : tone(run, fabric.name)}`}
-							style={{ left: `${run.start * 100}%`, width: `${(run.end - run.start) * 100}%` }}
-						/>
-					);
-				})}
-			</div>
-			<div className="mono flex items-center gap-3 text-soft">
-				<span>{data?.first}</span>
-				<span className="ml-auto flex gap-2 font-sans text-[11.5px]">
-					<button type="button" className="button-plain" aria-label="Look closer" onClick={() => zoom("in")}>
-						closer
-					</button>
-					<button
-						type="button"
-						className="button-plain"
-						aria-label="Look from farther"
-						disabled={size >= whole.high - whole.low + 1n}
-						onClick={() => zoom("out")}
+		<div aria-hidden="true" className="mono relative h-[15px] overflow-hidden text-[10.5px] text-soft">
+			{marksOf(range.family, window, range.family === "number" ? 9 : 8).map((at) => {
+				const place = placeOf(at, window);
+				if (place > 0.93) return null;
+				return (
+					<span
+						key={String(at)}
+						className="absolute top-0 border-l border-hair pl-1"
+						style={{ left: `${place * 100}%` }}
 					>
-						farther
-					</button>
-					<button type="button" className="button-plain" onClick={() => setWindow(whole)}>
-						all of {range.range}
-					</button>
-				</span>
-				<span className="ml-auto">{data?.last}</span>
-			</div>
+						{textOf(range.family, at).slice(stem.length) || "0"}
+					</span>
+				);
+			})}
 		</div>
 	);
 }
 
 /** The part of a range that has numbers in it, with some air; all of it when none is taken. */
-function inUse(range: PoolRange, whole: Window): Window {
-	const first = range.runs[0];
-	const last = range.runs.at(-1);
+function inUse(range: PoolRange, whole: Span): Span {
+	const taken = range.runs.filter((run) => run.state !== "cut" && run.state !== "kept");
+	const first = taken[0];
+	const last = taken.at(-1);
 	if (!first || !last) return whole;
 	const low = BigInt(first.low);
 	const high = BigInt(last.high);
@@ -134,18 +243,18 @@ function inUse(range: PoolRange, whole: Window): Window {
 	return within({ low: low - air, high: high + air }, whole);
 }
 
-function within(window: Window, whole: Window): Window {
-	const size = window.high - window.low;
-	const most = whole.high - whole.low;
-	if (size >= most) return whole;
-	if (window.low < whole.low) return { low: whole.low, high: whole.low + size };
-	if (window.high > whole.high) return { low: whole.high - size, high: whole.high };
-	return window;
+/** The text of an entry, as the grid below has it. */
+function entryText(range: PoolRange, run: Run): string {
+	if (range.family === "number") return run.first;
+	const low = BigInt(run.low);
+	const size = BigInt(run.high) - low + 1n;
+	return size === 1n ? run.first : prefixText(range.family, { low, size });
 }
 
-/** The text of an entry from its first address and how many integers it spans. */
-function numberOf(range: PoolRange, first: string, size: bigint): string {
-	if (range.family === "number") return first;
-	const bits = size.toString(2).length - 1;
-	return `${first}/${(range.family === "v4" ? 32 : 128) - bits}`;
+function describe(range: PoolRange, run: Run): string {
+	const where = run.first === run.last ? run.first : `${run.first} to ${run.last}`;
+	if (run.state === "kept") return `${where}: reserved, ${run.fabric}`;
+	if (run.state === "cut") return `${where}: pool ${run.fabric}`;
+	const many = run.count > 1 ? `, ${number(run.count)} numbers` : "";
+	return `${range.family === "number" ? run.first : where}: ${run.state} by ${run.fabric}${many}`;
 }

@@ -1,93 +1,119 @@
-/** The ledger: every pool as a strip of what is taken and free, and the entries of one pool with their reasons. */
-import { useState } from "react";
-import type { Entry } from "../api/client";
-import { useEntries, usePools } from "../api/queries";
-import { type Column, Grid } from "../ui/grid";
+/** The ledger: every pool as a strip of what is taken and free; one pool seen closer, with its numbers and their reasons. */
+import { useCallback, useState } from "react";
+import { Link } from "react-router";
+import type { Entry, Run } from "../api/client";
+import { useLedgerPools, usePools } from "../api/queries";
 import { usePlace } from "../ui/place";
 import { ScreenKeys, useOpenFabric } from "../ui/street";
-import { counted, day } from "../ui/words";
+import { Entries } from "./entries";
 import { Lens } from "./lens";
-import { NumberMargin } from "./margin";
-import { PoolActions } from "./pool";
+import { LedgerMargin } from "./margin";
+import { NewPool } from "./newpool";
+import { OwnedNumbers } from "./owned";
+import { Selected } from "./selected";
+import type { Span } from "./span";
 import { PoolStrips } from "./strips";
 
-const COLUMNS: Column<Entry>[] = [
-	{
-		id: "number",
-		title: "number",
-		width: 170,
-		value: (row) => row.number,
-		mono: true,
-		show: (row) => <b className="font-semibold">{row.number}</b>,
-	},
-	{ id: "use", title: "use", width: 110, value: (row) => row.use, mono: true },
-	{ id: "key", title: "belongs to", width: 190, value: (row) => row.key, mono: true },
-	{ id: "fabric", title: "fabric", width: 80, value: (row) => row.fabric },
-	{ id: "state", title: "state", width: 80, value: (row) => row.state },
-	{ id: "since", title: "since", width: 70, value: (row) => row.since, show: (row) => day(row.since) },
-];
+interface Selection {
+	range: string;
+	span: Span;
+	runs: Run[];
+}
 
 export function LedgerScreen() {
 	const fabric = useOpenFabric();
-	const [place, goTo] = usePlace("pool", "number");
-	const [words, setWords] = useState("");
+	const [place, goTo] = usePlace("pool", "number", "of");
+	const [selection, setSelection] = useState<Selection | null>(null);
+	const [chosen, setChosen] = useState<Entry>();
+	const choose = useCallback((entry: Entry | undefined) => setChosen(entry), []);
+	const pools = useLedgerPools().data ?? [];
 	const ranges = usePools().data ?? [];
-	const pool = place.pool ?? fabric.numbers[0]?.pool ?? ranges[0]?.pool ?? "";
+	const name = place.pool ?? fabric.numbers[0]?.pool ?? ranges[0]?.pool ?? "";
+	const pool = pools.find((one) => one.name === name);
 	const number = place.number ?? "";
-	const entries = useEntries(pool).data ?? [];
-	const wanted = words.trim().toLowerCase();
-	const shown = entries.filter((entry) =>
-		`${entry.number} ${entry.use} ${entry.key} ${entry.fabric} ${entry.state}`.toLowerCase().includes(wanted),
-	);
-	const chosen = entries.find((entry) => entry.number === number || String(entry.id) === number);
+	const open = (next: string) => {
+		setSelection(null);
+		goTo({ pool: next });
+	};
+	const mine = ranges.filter((range) => range.pool === name);
 	return (
 		<>
 			<main className="flex min-w-0 flex-1 flex-col px-5 pt-3.5">
-				<PoolStrips ranges={ranges} fabric={fabric} current={pool} onOpen={(name) => goTo({ pool: name })} />
-				<section
-					aria-label={`Pool ${pool}`}
-					className="flex min-h-0 flex-1 flex-col border-t border-hair pt-3"
-				>
-					<div className="mb-2 flex items-center gap-4">
-						<h1 className="text-[17px] font-bold">{pool}</h1>
-						<input
-							className="field w-52"
-							aria-label="Find numbers"
-							placeholder="number, owner, use…"
-							value={words}
-							onChange={(event) => setWords(event.target.value)}
-						/>
-						<span className="text-soft">{counted(shown.length, "number")}</span>
-						<PoolActions pool={pool} resting={entries.filter((entry) => entry.state === "resting").length} />
-					</div>
-					{ranges
-						.filter((range) => range.pool === pool)
-						.map((range) => (
-							<Lens
-								key={`${pool} ${range.range}`}
-								range={range}
-								chosen={chosen?.number}
-								onNumber={(text) => goTo({ pool, number: text })}
-							/>
-						))}
-					<Grid
-						label={`Numbers of ${pool}`}
-						rows={shown}
-						columns={COLUMNS}
-						rowKey={(row) => String(row.id)}
-						chosen={chosen ? String(chosen.id) : ""}
-						onChoose={(row) => goTo({ pool, number: row.number })}
+				{place.of ? (
+					<OwnedNumbers
+						of={place.of}
+						onClose={() => goTo({ pool: name })}
+						onOpen={(next, text) => goTo({ pool: next, number: text })}
 					/>
-				</section>
+				) : (
+					<>
+						<PoolStrips pools={pools} ranges={ranges} fabric={fabric} current={name} onOpen={open} />
+						<section
+							aria-label={`Pool ${name}`}
+							className="flex min-h-0 flex-1 flex-col border-t border-hair pt-2.5"
+						>
+							<div className="mb-1.5 flex items-baseline gap-5">
+								<h1 className="text-[17px] font-bold">{name}</h1>
+								{pool?.private_to && <span className="text-soft">only for {pool.private_to}</span>}
+								<span className="ml-auto flex gap-5">
+									<Link className="button-plain" to={`/f/${fabric.name}/ledger/import`}>
+										Import a plan
+									</Link>
+									<NewPool onMade={open} />
+								</span>
+							</div>
+							{mine.map((range) => (
+								<Lens
+									key={`${name} ${range.range}`}
+									range={range}
+									chosen={chosen?.number}
+									span={selection?.range === range.range ? selection.span : null}
+									onSpan={(span, runs) => setSelection(span && { range: range.range, span, runs })}
+									onNumber={(text) => goTo({ pool: name, number: text })}
+								/>
+							))}
+							{pool && selection && (
+								<Selection
+									key={`${selection.span.low} ${selection.span.high}`}
+									selection={selection}
+									ranges={mine}
+									pool={pool}
+									onDone={() => setSelection(null)}
+									onPool={open}
+								/>
+							)}
+							<Entries
+								key={name}
+								pool={name}
+								number={number}
+								onChoose={choose}
+								onNumber={(text) => goTo({ pool: name, number: text })}
+							/>
+						</section>
+					</>
+				)}
 			</main>
-			<NumberMargin entry={chosen} />
+			<LedgerMargin entry={chosen} pool={pool} ranges={mine} onClose={() => goTo({ pool: name })} />
 			<ScreenKeys
 				keys={[
 					["+ −", "look closer at a strip, and back (with the strip chosen)"],
-					["← ↑ ↓ →", "move through the cells"],
-					["Ctrl C", "copy a range, for a sheet"],
+					["← →", "the number before and after, on the strip; with Shift the strip moves"],
+					["drag", "over a strip selects a span, to reserve or to cut a pool from"],
+					["Ctrl C, Ctrl V", "copy cells; paste numbers onto numbers to pin them"],
 				]}
 			/>
 		</>
 	);
+}
+
+function Selection({
+	selection,
+	ranges,
+	...rest
+}: { selection: Selection; ranges: import("../api/client").PoolRange[] } & Omit<
+	React.ComponentProps<typeof Selected>,
+	"range" | "span" | "runs"
+>) {
+	const range = ranges.find((one) => one.range === selection.range);
+	return range ? <Selected {...rest} range={range} span={selection.span} runs={selection.runs} /> : null;
 }

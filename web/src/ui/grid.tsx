@@ -29,6 +29,8 @@ interface Props<Row> {
 	rowKey: (row: Row) => string;
 	chosen?: string;
 	onChoose: (row: Row) => void;
+	/** Takes a table pasted at a cell: the rows it falls on, the column it begins in, and its cells. */
+	onPaste?: (rows: Row[], column: string, cells: string[][]) => void;
 }
 
 interface Cell {
@@ -36,7 +38,15 @@ interface Cell {
 	column: number;
 }
 
-export function Grid<Row extends RowData>({ label, rows, columns, rowKey, chosen, onChoose }: Props<Row>) {
+export function Grid<Row extends RowData>({
+	label,
+	rows,
+	columns,
+	rowKey,
+	chosen,
+	onChoose,
+	onPaste,
+}: Props<Row>) {
 	const box = useRef<HTMLDivElement>(null);
 	const table = useTable({
 		features,
@@ -124,6 +134,23 @@ export function Grid<Row extends RowData>({ label, rows, columns, rowKey, chosen
 		event.preventDefault();
 	};
 
+	const paste = (event: React.ClipboardEvent) => {
+		const cells = event.clipboardData
+			.getData("text/plain")
+			.replace(/\r?\n$/, "")
+			.split(/\r?\n/)
+			.map((line) => line.split("\t"));
+		const first = Math.min(anchor.row, cell.row);
+		const column = columns[Math.min(anchor.column, cell.column)];
+		if (!onPaste || first < 0 || !column) return;
+		event.preventDefault();
+		onPaste(
+			sorted.slice(first, first + cells.length).map((row) => row.original),
+			column.id,
+			cells,
+		);
+	};
+
 	return (
 		// biome-ignore lint/a11y/useSemanticElements: a virtual grid has rows that a table element could not have
 		<div
@@ -135,6 +162,7 @@ export function Grid<Row extends RowData>({ label, rows, columns, rowKey, chosen
 			className="min-h-0 flex-1 overflow-auto"
 			onKeyDown={onKeyDown}
 			onCopy={onCopy}
+			onPaste={onPaste && paste}
 		>
 			<div style={{ minWidth: wide }}>
 				{/* biome-ignore lint/a11y/useSemanticElements: see the grid */}

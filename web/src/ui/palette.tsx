@@ -61,6 +61,13 @@ export function Palette({ fabric, actions = [] }: { fabric?: string; actions?: A
 						run: () => download(`/api/fabrics/${fabric}/cabling.csv`),
 					},
 					{ title: "Download the numbers (CSV)", run: () => download(`/api/fabrics/${fabric}/numbers.csv`) },
+					{
+						title: "Download the numbers (XLSX)",
+						run: () => download(`/api/numbers.xlsx?fabric=${fabric}`),
+					},
+					{ title: "Download the DNS zones (.zip)", run: () => download(`/api/fabrics/${fabric}/names.zip`) },
+					{ title: "Download the hosts file", run: () => download(`/api/fabrics/${fabric}/names.hosts`) },
+					{ ...go(`/f/${fabric}/ledger/import`), title: "Import a numbering plan" },
 					{ title: "Download the brief (YAML)", run: () => download(`/api/fabrics/${fabric}/brief.yaml`) },
 				]
 			: []),
@@ -84,7 +91,7 @@ export function Palette({ fabric, actions = [] }: { fabric?: string; actions?: A
 			<Command.Input
 				value={words}
 				onValueChange={setWords}
-				placeholder="A switch, rack, address, ASN, VLAN, VNI, cable or action…"
+				placeholder="A switch, rack, address, ASN, VLAN, VNI, cable, /22, or action…"
 				className="w-full border-b border-hair bg-transparent px-5 py-3 text-[15px] outline-none placeholder:text-soft"
 			/>
 			<Command.List className="max-h-[420px] overflow-y-auto px-2 py-2">
@@ -98,12 +105,12 @@ export function Palette({ fabric, actions = [] }: { fabric?: string; actions?: A
 						{hits.map((hit) => (
 							<Row
 								key={`${hit.kind} ${hit.fabric} ${hit.target}`}
-								onSelect={() => close(() => navigate(hitPath(hit)))}
+								onSelect={() => close(() => navigate(hitPath(hit, fabric)))}
 							>
 								<span className="mono w-44 flex-none truncate font-semibold">{hit.title}</span>
 								<span className="truncate">{hit.detail}</span>
 								<span className="ml-auto flex-none text-soft">
-									{hit.kind}, {hit.fabric}
+									{[hit.kind, hit.fabric].filter(Boolean).join(", ")}
 								</span>
 							</Row>
 						))}
@@ -150,15 +157,17 @@ function Calls() {
 	);
 }
 
-function hitPath(hit: Hit): string {
+function hitPath(hit: Hit, open = ""): string {
 	const [pool, number] = hit.target.split("#");
 	switch (hit.kind) {
 		case "switch":
 			return `/f/${hit.fabric}/configs/${hit.target}`;
 		case "cable":
 			return `/f/${hit.fabric}/cabling?cable=${hit.target}`;
+		case "rack":
+			return `/f/${hit.fabric}/ledger?of=${hit.target}`;
 		case "number":
-			return `/f/${hit.fabric}/ledger?pool=${pool}&number=${encodeURIComponent(number ?? "")}`;
+			return `/f/${hit.fabric || open}/ledger?pool=${pool}&number=${encodeURIComponent(number ?? "")}`;
 		default:
 			return `/f/${hit.target}/brief`;
 	}

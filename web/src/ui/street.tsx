@@ -3,7 +3,7 @@ import { useEffect, useRef } from "react";
 import { Link, NavLink, Outlet, useNavigate, useOutletContext, useParams } from "react-router";
 import type { Fabric } from "../api/client";
 import { useChange } from "../api/edits";
-import { useFabric, usePools, useVersion } from "../api/queries";
+import { useFabric, useGrowth, useVersion } from "../api/queries";
 import { isTyping, type Keys, KeysDialog } from "./keys";
 import { Mark } from "./mark";
 import { useNotices } from "./notices";
@@ -64,11 +64,9 @@ function Frame({ fabric }: { fabric: Fabric }) {
 }
 
 function Street({ fabric }: { fabric: Fabric }) {
-	const pools = usePools().data ?? [];
 	const mine = new Set(fabric.numbers.map((use) => use.pool));
-	const low = new Set(
-		pools.filter((range) => mine.has(range.pool) && range.used_share > 0.85).map((range) => range.pool),
-	);
+	const growth = useGrowth(fabric.name, fabric.version).data?.rows ?? [];
+	const low = new Set(growth.filter((row) => row.low || row.short).map((row) => row.pool));
 	const state = {
 		brief: fabric.findings.length ? counted(fabric.findings.length, "finding") : "all ports fit",
 		ledger: low.size
