@@ -468,6 +468,7 @@ class Fabrics:
         derived.write(connection, compiled, before)
         if numbering:
             pins.mark(connection, brief.fabric, numbering.pins)
+            compiled = replace(compiled, pinned=pins.all_of(connection, brief.fabric))
         taken = connection.execute(
             "select name from fabrics where cable_prefix = %s and name <> %s", [brief.cable_prefix, brief.fabric]
         ).fetchone()

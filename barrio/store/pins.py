@@ -6,7 +6,7 @@ it as a `reserved` row. Both are part of the revision that made them, so that un
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
@@ -82,15 +82,28 @@ def words(wished: Wishes) -> str:
 def of(connection: ledger.Connection, fabric: str, keys: Mapping[str, Any]) -> dict[str, dict[str, Pin | None]]:
     """The pins that these keys have now."""
     found: dict[str, dict[str, Pin | None]] = {use: dict.fromkeys(wanted) for use, wanted in keys.items()}
+    for use, key, pin in _rows(connection, fabric):
+        if key in found.get(use, {}):
+            found[use][key] = pin
+    return found
+
+
+def all_of(connection: ledger.Connection, fabric: str) -> dict[str, dict[str, Taken]]:
+    """Every number that is pinned for a key of a fabric, whether the key is there or not."""
+    found: dict[str, dict[str, Taken]] = {}
+    for use, key, pin in _rows(connection, fabric):
+        found.setdefault(use, {})[key] = Taken(pin.low, pin.size)
+    return found
+
+
+def _rows(connection: ledger.Connection, fabric: str) -> Iterator[tuple[str, str, Pin]]:
     rows = connection.execute(
         "select use, key, host(prefix), masklen(prefix), number, note from entries where fabric = %s and pinned",
         [fabric],
     )
     for use, key, host, length, number, note in rows:
-        if key in found.get(use, {}):
-            low, size = (number, 1) if host is None else bounds(host, length)
-            found[use][key] = Pin(low, size, note)
-    return found
+        low, size = (number, 1) if host is None else bounds(host, length)
+        yield use, key, Pin(low, size, note)
 
 
 def prepare(

@@ -27,7 +27,7 @@ const COLUMNS: Column<SheetRow>[] = [
 		show: (row) => (
 			<span className={row.outcome === "refused" ? "border-l-4 border-madder pl-1.5 text-madder" : ""}>
 				{WORDS[row.outcome]}
-				{row.now && ` from ${row.now}`}
+				{row.outcome === "moves" && ` from ${row.now}`}
 			</span>
 		),
 	},

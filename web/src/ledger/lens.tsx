@@ -5,15 +5,17 @@ import { client, got, type PoolRange, type Run } from "../api/client";
 import { useOpenFabric } from "../ui/street";
 import { number } from "../ui/words";
 import {
-	commonStem,
+	commonGroups,
 	marksOf,
+	markText,
 	panned,
+	parseText,
 	placeOf,
 	prefixText,
 	type Span,
 	sizeOf,
 	spanOf,
-	textOf,
+	stemText,
 	within,
 	zoomed,
 } from "./span";
@@ -68,16 +70,14 @@ export function Lens({ range, chosen, span, onSpan, onNumber }: Props) {
 		if (next) onNumber(entryText(range, next));
 		else setWindow(panned(shown, whole, by));
 	};
-	const mark = runs.find(
-		(run) => run.count === 1 && chosen !== undefined && entryText(range, run) === chosen,
-	);
+	const mark = chosenPart(range, shown, chosen);
 	const live = drag && { low: Math.min(drag.from, drag.to), high: Math.max(drag.from, drag.to) };
 	const selected: [number, number] | undefined = live
 		? [live.low, live.high]
 		: span
 			? [Math.max(0, placeOf(span.low, shown)), Math.min(1, placeOf(span.high + 1n, shown))]
 			: undefined;
-	const stem = commonStem(range.family, shown);
+	const common = commonGroups(range.family, shown);
 	return (
 		<div className="mb-2">
 			{/* biome-ignore lint/a11y/useSemanticElements: a strip that is zoomed by keys has no element of its own */}
@@ -127,20 +127,20 @@ export function Lens({ range, chosen, span, onSpan, onNumber }: Props) {
 				}}
 			>
 				<Strip
-					className="h-7"
+					className="h-6"
 					runs={runs}
 					fabric={fabric.name}
-					{...(mark ? { chosen: [mark.start, mark.end] as [number, number] } : {})}
+					{...(mark ? { chosen: mark } : {})}
 					{...(selected ? { span: selected } : {})}
 				/>
 			</div>
-			<Axis range={range} window={shown} stem={stem} />
+			<Axis range={range} window={shown} common={common} />
 			<div className="flex items-center gap-4 text-[11.5px] text-soft">
 				<span className="mono truncate">
 					{over
 						? describe(range, over)
-						: stem
-							? `${stem}…`
+						: common
+							? `${stemText(shown, common)} and then`
 							: `${data?.first ?? range.first} to ${data?.last ?? range.last}`}
 				</span>
 				<span className="ml-auto flex gap-3">
@@ -211,7 +211,7 @@ function useWheel(
 	}, [box]);
 }
 
-function Axis({ range, window, stem }: { range: PoolRange; window: Span; stem: string }) {
+function Axis({ range, window, common }: { range: PoolRange; window: Span; common: number }) {
 	return (
 		<div aria-hidden="true" className="mono relative h-[15px] overflow-hidden text-[10.5px] text-soft">
 			{marksOf(range.family, window, range.family === "number" ? 9 : 8).map((at) => {
@@ -223,7 +223,7 @@ function Axis({ range, window, stem }: { range: PoolRange; window: Span; stem: s
 						className="absolute top-0 border-l border-hair pl-1"
 						style={{ left: `${place * 100}%` }}
 					>
-						{textOf(range.family, at).slice(stem.length) || "0"}
+						{markText(range.family, at, common)}
 					</span>
 				);
 			})}
@@ -249,6 +249,17 @@ function entryText(range: PoolRange, run: Run): string {
 	const low = BigInt(run.low);
 	const size = BigInt(run.high) - low + 1n;
 	return size === 1n ? run.first : prefixText(range.family, { low, size });
+}
+
+/** Where the chosen number stands on the strip, when it is in view. */
+function chosenPart(range: PoolRange, shown: Span, chosen: string | undefined): [number, number] | null {
+	const low = chosen === undefined ? null : parseText(range.family, chosen);
+	const alike =
+		chosen?.includes(":") === (range.family === "v6") && chosen?.includes(".") === (range.family === "v4");
+	if (low === null || !alike || low < shown.low || low > shown.high) return null;
+	const bits =
+		(range.family === "v4" ? 32 : 128) - Number(chosen?.split("/")[1] ?? (range.family === "v4" ? 32 : 128));
+	return [placeOf(low, shown), placeOf(low + (range.family === "number" ? 1n : 1n << BigInt(bits)), shown)];
 }
 
 function describe(range: PoolRange, run: Run): string {

@@ -52,7 +52,7 @@ export function LedgerScreen() {
 							aria-label={`Pool ${name}`}
 							className="flex min-h-0 flex-1 flex-col border-t border-hair pt-2.5"
 						>
-							<div className="mb-1.5 flex items-baseline gap-5">
+							<div className="mb-1.5 flex items-center gap-5">
 								<h1 className="text-[17px] font-bold">{name}</h1>
 								{pool?.private_to && <span className="text-soft">only for {pool.private_to}</span>}
 								<span className="ml-auto flex gap-5">

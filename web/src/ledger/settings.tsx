@@ -8,7 +8,7 @@ import { Facts, MarginHead } from "../ui/margin";
 import { useOpenFabric } from "../ui/street";
 import { counted, day, share } from "../ui/words";
 import { usePoolAct } from "./act";
-import { sizeText } from "./span";
+import { lastsText, sizeText } from "./span";
 
 const PLANS: Record<string, [string, string]> = {
 	lowest: ["lowest free", "A new key takes the lowest number that is free."],
@@ -142,7 +142,7 @@ function GrowthFacts({ pool }: { pool: string }) {
 				`${fabric.name}, ${word[row.family]}`,
 				<span key={row.family}>
 					{sizeText(BigInt(row.now))} now{grown(row)}; {share(row.share_grown)} of the pool then
-					{row.leaves !== null && `; lasts ${sizeText(BigInt(row.leaves))} more leaves`}
+					{row.leaves !== null && `; runs out ${lastsText(row.leaves)}`}
 					{row.short && <b className="text-madder">; too small for the growth declared</b>}
 				</span>,
 			])}

@@ -45,7 +45,7 @@ export function spanOf(one: number, two: number, window: Span, columns: number):
 	const [left, right] = one < two ? [one, two] : [two, one];
 	const pixel = sizeOf(window) / BigInt(Math.max(1, Math.round(columns)));
 	let step = 1n;
-	while (step * 2n <= pixel * 4n) step *= 2n;
+	while (step * 2n <= pixel * 24n) step *= 2n;
 	const low = ((window.low + part(sizeOf(window), left)) / step) * step;
 	const high = ((window.low + part(sizeOf(window), right)) / step) * step + step - 1n;
 	return { low: later(low, window.low), high: sooner(high, window.high) };
@@ -71,6 +71,22 @@ function longestZeros(groups: bigint[]): { start: number; length: number } {
 		if (end - start > best.length) best = { start, length: end - start };
 	}
 	return best;
+}
+
+/** The lowest integer of an address, a prefix or a number as it is written. */
+export function parseText(family: Family, text: string): bigint | null {
+	const base = text.split("/")[0] ?? "";
+	try {
+		if (family === "number") return BigInt(base);
+		if (family === "v4") return base.split(".").reduce((sum, part) => (sum << 8n) | BigInt(part), 0n);
+		const [head = "", tail] = base.split("::");
+		const groups = (half: string) => (half ? half.split(":") : []);
+		const [left, right] = [groups(head), groups(tail ?? "")];
+		const zeros = tail === undefined ? [] : Array(8 - left.length - right.length).fill("0");
+		return [...left, ...zeros, ...right].reduce((sum, group) => (sum << 16n) | BigInt(`0x${group}`), 0n);
+	} catch {
+		return null;
+	}
 }
 
 /** The aligned blocks that make up a span, as (low, size); of addresses each is a prefix. */
@@ -99,18 +115,31 @@ export function prefixText(family: Family, block: { low: bigint; size: bigint })
 	return `${textOf(family, block.low)}/${(family === "v4" ? 32 : 128) - bits}`;
 }
 
+const groupsOf = (value: bigint): string[] =>
+	Array.from({ length: 8 }, (_, index) => ((value >> BigInt(112 - 16 * index)) & 0xffffn).toString(16));
+
 /**
- * What the ends of a window have in common, and what is left of a number after it. Of a long address only the end changes
- * while one looks closer, so the rest is said once.
+ * How many groups of IPv6 addresses the ends of a window have in common. Of a long address only the end changes while one
+ * looks closer, so the rest is said once.
  */
-export function commonStem(family: Family, window: Span): string {
-	if (family !== "v6") return "";
-	const [one, two] = [textOf(family, window.low), textOf(family, window.high)];
-	let length = 0;
-	while (length < one.length && one[length] === two[length]) length++;
-	const stem = one.slice(0, length);
-	return stem.slice(0, stem.lastIndexOf(":") + 1);
+export function commonGroups(family: Family, window: Span): number {
+	if (family !== "v6") return 0;
+	const [one, two] = [groupsOf(window.low), groupsOf(window.high)];
+	const differ = one.findIndex((group, index) => group !== two[index]);
+	return differ < 0 ? 7 : differ;
 }
+
+/** A mark on the axis: of IPv6 the groups after those in common, without the zeros at the end. */
+export function markText(family: Family, value: bigint, common: number): string {
+	if (family !== "v6") return textOf(family, value);
+	const groups = groupsOf(value).slice(common);
+	while (groups.length > 1 && groups.at(-1) === "0") groups.pop();
+	return groups.join(":");
+}
+
+/** What the axis does not repeat. */
+export const stemText = (window: Span, common: number): string =>
+	`${groupsOf(window.low).slice(0, common).join(":")}:`.replace(/(^|:)0(:0)+:/, "::");
 
 /** Round places for marks under a strip: at most `most`, on powers of two for addresses and of ten for numbers. */
 export function marksOf(family: Family, window: Span, most: number): bigint[] {
@@ -123,7 +152,7 @@ export function marksOf(family: Family, window: Span, most: number): bigint[] {
 			step = power * (factors[index % 3] ?? 10n);
 			if (index % 3 === 2) power *= 10n;
 		}
-	} else while (step < wanted) step *= family === "v6" ? 16n : 2n;
+	} else while (step < wanted) step *= 2n;
 	const marks = [];
 	for (let at = ((window.low + step - 1n) / step) * step; at <= window.high; at += step) marks.push(at);
 	return marks;
@@ -136,6 +165,12 @@ export function sizeText(size: bigint): string {
 	const power = String(text.length - 1).replace(/\d/g, (digit) => "⁰¹²³⁴⁵⁶⁷⁸⁹"[Number(digit)] ?? "");
 	return `${text[0]}.${text[1] ?? 0} × 10${power}`;
 }
+
+/** For how many more leaves a pool lasts, in words. */
+export const lastsText = (leaves: number): string =>
+	leaves > 1_000_000
+		? "not in a lifetime"
+		: `after ${new Intl.NumberFormat("en").format(leaves)} more leaves`;
 
 /** `Math.max` and `Math.min` take no bigints. */
 const later = (one: bigint, other: bigint): bigint =>

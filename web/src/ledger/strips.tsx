@@ -2,7 +2,7 @@
 import type { Fabric, GrowthRow, Pool, PoolRange } from "../api/client";
 import { useGrowth } from "../api/queries";
 import { share } from "../ui/words";
-import { sizeText } from "./span";
+import { lastsText, sizeText } from "./span";
 import { Strip } from "./strip";
 
 interface Props {
@@ -18,7 +18,7 @@ export function PoolStrips({ pools, ranges, fabric, current, onOpen }: Props) {
 	const lasts = new Map(growth?.rows.map((row) => [`${row.pool} ${row.family}`, row]));
 	const first = growth?.rows.find((row) => row.leaves !== null);
 	return (
-		<section aria-label="Pools" className="flex max-h-[44%] flex-none flex-col pb-3">
+		<section aria-label="Pools" className="flex max-h-[37%] flex-none flex-col pb-3">
 			<div className="mb-1.5 flex items-center gap-4.5 text-[11.5px] whitespace-nowrap text-soft">
 				<Key className="bg-walnut">{fabric.name}</Key>
 				<Key className="bg-woad">other fabrics</Key>
@@ -32,8 +32,8 @@ export function PoolStrips({ pools, ranges, fabric, current, onOpen }: Props) {
 					) : (
 						first && (
 							<>
-								First to run out: <b className="font-semibold text-ink">{first.pool}</b>, after{" "}
-								{sizeText(BigInt(first.leaves ?? 0))} more leaves
+								First to run out: <b className="font-semibold text-ink">{first.pool}</b>,{" "}
+								{lastsText(first.leaves ?? 0)}
 							</>
 						)
 					)}
