@@ -17,6 +17,7 @@ test: prepare
 bench: prepare
 	@.venv/bin/python tests/bench/bench_compile.py
 	@.venv/bin/python tests/bench/bench_structure.py
+	@PYTHONPATH=. .venv/bin/python tests/bench/bench_ledger.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_screen.py
 
 shots: prepare

@@ -64,6 +64,6 @@ class Guard:
                 413,
                 "too-large",
                 "Too large",
-                f"This request may carry {most // 1000:,} KB, with its length said first. Split what is larger.",
+                f"This request may carry {most // 1000:,} KB, with its length said first. A brief is 256 KB at most; split a larger sheet.",
             )
         return None

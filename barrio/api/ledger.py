@@ -220,7 +220,7 @@ def _range_view(use: RangeUse) -> RangeView:
 def _run_views(part: Range, runs: tuple[Run, ...]) -> list[RunView]:
     return [
         RunView(
-            start=(run.low - part.low) / part.size, end=(run.high + 1 - part.low) / part.size,
+            start=max(0.0, (run.low - part.low) / part.size), end=min(1.0, (run.high + 1 - part.low) / part.size),
             low=str(run.low), high=str(run.high), first=bound_text(part, run.low), last=bound_text(part, run.high),
             state=run.state, fabric=run.fabric, count=run.count,
         )

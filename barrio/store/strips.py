@@ -70,7 +70,8 @@ def _gathered(connection: ledger.Connection, pool: str, part: Range) -> list[Run
             begin, size = bounds(last, length)
             high = begin + size - 1
         if low <= part.high and part.low <= high:
-            low, high = max(low, part.low), min(high, part.high)
+            if count > 1:
+                low, high = max(low, part.low), min(high, part.high)
             found.append(Run(low, high, "leaving" if leaving else state, fabric, count))
     return found
 

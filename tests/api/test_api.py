@@ -132,7 +132,7 @@ def test_search_finds_switches_numbers_and_cables_across_fabrics(marlin: TestCli
 
 
 def test_pools_show_what_is_taken_and_take_new_ranges(marlin: TestClient) -> None:
-    ranges = {(row["pool"], row["family"]): row for row in marlin.get("/api/pools").json()}
+    ranges = {(row["pool"], row["family"]): row for row in marlin.get("/api/pools").json()["ranges"]}
     links = ranges["halls-p2p", "v4"]
     assert links["held"] == str(208 * 2) and links["free"] == str(4096 - 416)
     assert sum(run["count"] for run in links["runs"]) == 208
@@ -140,15 +140,17 @@ def test_pools_show_what_is_taken_and_take_new_ranges(marlin: TestClient) -> Non
     assert clash.status_code == 422 and "overlaps" in clash.json()["detail"]
     assert marlin.post("/api/pools/halls-p2p/ranges", json={"range": "10.62.0.0/20"}).status_code == 204
     assert marlin.post("/api/pools/nowhere/ranges", json={"range": "10.63.0.0/20"}).status_code == 404
-    assert sum(row["pool"] == "halls-p2p" for row in marlin.get("/api/pools").json()) == 3
+    assert sum(row["pool"] == "halls-p2p" for row in marlin.get("/api/pools").json()["ranges"]) == 3
 
 
 def test_ending_the_rest_of_a_pool_frees_what_was_given_back(marlin: TestClient) -> None:
     marlin.post("/api/fabrics/marlin/edits", json=edits(1, ("racks[1]", None)))
-    entries = marlin.get("/api/pools/office-private/entries").json()
+    entries = marlin.get("/api/pools/office-private/entries").json()["entries"]
     resting = [entry for entry in entries if entry["state"] == "resting"]
     assert len(resting) == 2 and all(entry["rests_until"] for entry in resting)
-    assert marlin.post("/api/pools/office-private/end-rest").json() == {"ended": 2}
+    assert marlin.post("/api/pools/office-private/end-rest", json={"reason": "the rack is scrapped"}).json() == {
+        "ended": 2
+    }
 
 
 @pytest.mark.parametrize(
@@ -192,7 +194,7 @@ def test_bad_briefs_are_answered_with_a_problem_and_leave_nothing(api: TestClien
     assert answer.status_code == 422, answer.text
     assert answer.headers["content-type"] == "application/problem+json"
     assert answer.json()["detail"]
-    assert api.get("/api/fabrics").json() == [] and api.get("/api/pools").json() == []
+    assert api.get("/api/fabrics").json() == [] and api.get("/api/pools").json() == {"pools": [], "ranges": []}
 
 
 def test_what_is_not_there_is_a_404_in_words(api: TestClient) -> None:

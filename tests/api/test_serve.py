@@ -42,7 +42,7 @@ def test_kill_9_in_the_middle_of_saves_loses_no_earlier_state(server: Server) ->
                 assert fabric["brief"]["spines"]["count"] == acknowledged[-1][1]
             switches = client.get("/api/fabrics/small/switches").json()
             assert len(switches) == fabric["sums"]["switches"] == 6 + fabric["brief"]["spines"]["count"]
-            entries = client.get("/api/pools/loopbacks/entries").json()
+            entries = client.get("/api/pools/loopbacks/entries").json()["entries"]
             assert sum(entry["state"] == "held" for entry in entries) == len(switches)
 
 

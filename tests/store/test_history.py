@@ -146,9 +146,9 @@ class TwoFabrics(RuleBasedStateMachine):
             after = self.fabrics.renumber(name, draft.version, uses)
         except Refused:
             return
+        self.book.end_rests(self.now, {"site"})
         if after.version != draft.version:
             brief = draft.document.brief
-            self.book.end_rests(self.now, {"site"})
             ledger = self.book.ledger(name)
             moves = renumbering(compile(brief, ledger).demands, ledger.holdings, uses)
             self._take(name, draft.document.text, Numbering(moves, {}))

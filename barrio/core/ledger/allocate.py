@@ -132,6 +132,10 @@ def allocate(demands: Sequence[Demand], holdings: Holdings) -> Allocation:
     return desk.outcome()
 
 
+MOST_FAULTS = 5
+"""How many numbers that a plan by position cannot give are named; the others are counted."""
+
+
 def slot_of(ranges: Sequence[Range], low: int, size: int) -> int | None:
     """Which block of `size` integers of the ranges, counted from 0 over all of them, an integer lies in."""
     before = 0
@@ -314,11 +318,8 @@ class _Desk:
         partner = self.partners.get(demand.use)
         pair = _Pair(self, demand, partner) if partner else None
         twin = self.by_use.get(demand.twin)
-        for index, key in enumerate(missing):
-            same = self._like_twin(demand, layers, key, twin or partner)
-            if same is not None:
-                self._give(demand, key, same)
-                continue
+        rest = self._as_twins(demand, layers, missing, twin or partner)
+        for index, key in enumerate(rest):
             size, block = demand.size_of(key), demand.blocks.get(key, (0, -1))
             if (size, block) not in free:
                 free[size, block] = self._free(demand, size, block, layers)
@@ -326,9 +327,20 @@ class _Desk:
                 continue
             low = next(free[size, block], None)
             if low is None:
-                self._short(demand, len(missing), missing[index:])
+                self._short(demand, len(missing), rest[index:])
                 return
             self._give(demand, key, low)
+
+    def _as_twins(self, demand: Demand, layers: list[Runs], missing: list[str], twin: Demand | None) -> list[str]:
+        """Give the slot of its twin to every key that can have it, before others choose; returns the others."""
+        rest = []
+        for key in missing:
+            same = self._like_twin(demand, layers, key, twin)
+            if same is None:
+                rest.append(key)
+            else:
+                self._give(demand, key, same)
+        return rest
 
     def _free(self, demand: Demand, size: int, block: tuple[int, int], layers: list[Runs]) -> Iterator[int]:
         """Free starts, lowest first: in the block of a key, then outside all blocks, then anywhere."""
@@ -365,33 +377,33 @@ class _Desk:
 
     def _best_fit(self, demand: Demand, missing: list[str]) -> None:
         layers = [*self._layers(demand), self.fresh[demand.space]]
-        holes: Holes | None = None
         twin = self.by_use.get(demand.twin) or self.partners.get(demand.use)
-        for index, key in enumerate(missing):
-            same = self._like_twin(demand, layers, key, twin)
-            if same is not None:
-                self._give(demand, key, same)
-                holes = None
-                continue
-            holes = holes or Holes(demand.ranges, layers)
+        rest = self._as_twins(demand, layers, missing, twin)
+        holes = Holes(demand.ranges, layers)
+        for index, key in enumerate(rest):
             low = holes.take(demand.size_of(key))
             if low is None:
-                self._short(demand, len(missing), missing[index:])
+                self._short(demand, len(missing), rest[index:])
                 return
             self._give(demand, key, low)
 
     def _by_position(self, demand: Demand, missing: list[str], positions: Mapping[str, int]) -> None:
         layers = self._layers(demand)
+        faults: list[Fault] = []
         for key in missing:
             slot = positions.get(key)
             low = None if slot is None else at_slot(demand.ranges, slot, demand.size)
             size = demand.size_of(key)
             if low is None:
-                self.faults.append(_outside(demand, key, slot))
+                faults.append(_outside(demand, key, slot))
             elif self.is_free(demand, layers, low, size):
                 self._give(demand, key, low)
             else:
-                self.faults.append(self._position_taken(demand, key, low, size))
+                faults.append(self._position_taken(demand, key, low, size))
+        self.faults += faults[:MOST_FAULTS]
+        if len(faults) > MOST_FAULTS:
+            words = f"So it is with {len(faults) - MOST_FAULTS} more {demand.noun}s of pool {demand.pool.name}."
+            self.faults.append(Fault(faults[0].code, words, faults[0].path))
 
     def _position_taken(self, demand: Demand, key: str, low: int, size: int) -> Fault:
         kept = (part.note or "no note" for part in demand.pool.kept(demand.family) if part.low <= low <= part.high)

@@ -50,26 +50,25 @@ def _faults(pool: Pool, others: Mapping[str, Pool]) -> Iterator[Fault]:
 
 
 def _overlaps(pools: Iterable[Pool]) -> Iterator[Fault]:
-    """Ranges of one scope that share integers, though neither pool was cut from the other.
+    """Ranges that share integers and must not: addresses of one scope, and whatever is cut from one pool.
 
-    Addresses are compared with addresses, and numbers with numbers of their kind. VLAN ranges may overlap, since each
-    fabric has all VLANs for itself.
+    Plain numbers of pools side by side may overlap: what is drawn from them differs within its scope anyway (RFC 6996 leaves
+    few two-byte ASNs to go round), and each fabric has all VLANs for itself.
     """
     spans = sorted(
-        (pool.scope, pool.parent or "", part.family, "" if part.family is not Family.NUMBER else pool.kind.value,
+        (pool.scope, pool.parent or ("" if part.family is not Family.NUMBER else f"#{pool.name}"), part.family,
          part.low, part.high, pool.name)
         for pool in pools
         for part in pool.ranges
-        if part.family is not Family.NUMBER or pool.kind not in (Kind.VLAN, Kind.UNSAID)
     )  # fmt: skip
     for one, two in pairwise(spans):
-        if one[:4] == two[:4] and two[4] <= one[5]:
-            texts = [Range(span[2], span[4], span[5]).text for span in (one, two)]
+        if one[:3] == two[:3] and two[3] <= one[4]:
+            texts = [Range(span[2], span[3], span[4]).text for span in (one, two)]
             yield Fault(
                 "pool.overlap",
-                f"{texts[1]} in pool {two[6]} overlaps {texts[0]} in pool {one[6]}. "
+                f"{texts[1]} in pool {two[5]} overlaps {texts[0]} in pool {one[5]}. "
                 "Take one of them out, make it smaller, or cut one pool from the other.",
-                f"pools.{two[6]}",
+                f"pools.{two[5]}",
             )
 
 

@@ -3,12 +3,12 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, type GrowthRow, got, type Pool, type PoolRange } from "../api/client";
 import { useChange } from "../api/edits";
-import { useGrowth, useReservations } from "../api/queries";
+import { useEntries, useGrowth, useReservations } from "../api/queries";
 import { Facts, MarginHead } from "../ui/margin";
 import { useOpenFabric } from "../ui/street";
 import { counted, day, share } from "../ui/words";
 import { usePoolAct } from "./act";
-import { lastsText, sizeText } from "./span";
+import { sizeText } from "./span";
 
 const PLANS: Record<string, [string, string]> = {
 	lowest: ["lowest free", "A new key takes the lowest number that is free."],
@@ -88,6 +88,7 @@ export function PoolSettings({ pool, ranges }: { pool: Pool; ranges: PoolRange[]
 			<GrowthFacts pool={pool.name} />
 			<Ranges pool={pool.name} ranges={ranges} />
 			<Reservations pool={pool.name} />
+			<EndRests pool={pool.name} />
 			{uses.length > 0 && <Renumber uses={uses} plan={PLANS[pool.plan]?.[0] ?? ""} />}
 			{uses.length === 0 && <DeletePool pool={pool.name} />}
 		</>
@@ -142,7 +143,9 @@ function GrowthFacts({ pool }: { pool: string }) {
 				`${fabric.name}, ${word[row.family]}`,
 				<span key={row.family}>
 					{sizeText(BigInt(row.now))} now{grown(row)}; {share(row.share_grown)} of the pool then
-					{row.leaves !== null && `; runs out ${lastsText(row.leaves)}`}
+					{row.leaves !== null &&
+						row.leaves < 1_000_000 &&
+						`; lasts ${sizeText(BigInt(row.leaves))} more leaves`}
 					{row.short && <b className="text-madder">; too small for the growth declared</b>}
 				</span>,
 			])}
@@ -240,6 +243,45 @@ function Reservations({ pool }: { pool: string }) {
 				</div>
 			))}
 		</section>
+	);
+}
+
+/** Lets everything of a pool that rests be taken again, with a reason for the record. */
+function EndRests({ pool }: { pool: string }) {
+	const resting = useEntries(pool, "", "resting").data?.total ?? 0;
+	const [reason, setReason] = useState<string | null>(null);
+	const end = usePoolAct(
+		(why: string) =>
+			got(client.POST("/api/pools/{pool}/end-rest", { params: { path: { pool } }, body: { reason: why } })),
+		({ ended }) => `${counted(ended, "number")} of ${pool} may be taken again.`,
+	);
+	if (resting === 0) return null;
+	if (reason === null)
+		return (
+			<button type="button" className="button-plain mb-3 block" onClick={() => setReason("")}>
+				End the rest of {counted(resting, "number")}
+			</button>
+		);
+	return (
+		<form
+			className="mb-3 flex gap-2"
+			onSubmit={(event) => {
+				event.preventDefault();
+				end.mutate(reason, { onSuccess: () => setReason(null) });
+			}}
+		>
+			<input
+				className="field min-w-0 flex-1"
+				aria-label="Why their rest ends"
+				placeholder="why?"
+				required
+				value={reason}
+				onChange={(event) => setReason(event.target.value)}
+			/>
+			<button type="submit" className="button-plain">
+				End it
+			</button>
+		</form>
 	);
 }
 
