@@ -20,6 +20,8 @@ import psycopg
 from psycopg.conninfo import make_conninfo
 
 _SERVER_USER = "postgres"
+_SETTINGS = ("shared_buffers=256MB", "work_mem=32MB", "max_wal_size=2GB", "jit=off")
+"""Room for a ledger of a million entries; no compiling of queries that take milliseconds. All else is PostgreSQL's own."""
 
 
 class ClusterError(Exception):
@@ -58,6 +60,7 @@ class Cluster:
                         *_as_server_user(),
                         str(programs / "postgres"),
                         *("-D", str(self.data), "-p", str(self.port), "-h", "127.0.0.1", "-k", str(self.folder)),
+                        *(word for setting in _SETTINGS for word in ("-c", setting)),
                     ],
                     stdout=out,
                     stderr=out,

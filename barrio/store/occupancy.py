@@ -21,7 +21,7 @@ Connection = psycopg.Connection[Any]
 
 
 class Occupancy:
-    """The runs of each shared space as of the newest change seen."""
+    """The runs of each shared space, and for each scope the newest change that they hold."""
 
     def __init__(self) -> None:
         self._runs: dict[str, Runs] = {}
@@ -30,8 +30,15 @@ class Occupancy:
 
     def others(self, connection: Connection, mine: dict[str, Runs]) -> dict[str, Runs]:
         """For each space named, what is taken there without what is `mine`. Reads what changed on this connection."""
+        scopes: dict[str, list[str]] = {}
+        for space in mine:
+            scopes.setdefault(space.partition("@")[2], []).append(space)
         with self._guard:
-            self._refresh(connection, list(mine))
+            for scope, spaces in scopes.items():
+                if scope in self._seen and all(space in self._runs for space in spaces):
+                    self._follow(connection, scope)
+                else:
+                    self._read(connection, scope, spaces)
             return {space: self._runs[space].without(runs) for space, runs in mine.items()}
 
     def forget(self) -> None:
@@ -40,26 +47,17 @@ class Occupancy:
             self._runs.clear()
             self._seen.clear()
 
-    def _refresh(self, connection: Connection, spaces: list[str]) -> None:
-        known = [space for space in spaces if space in self._runs]
-        new = [space for space in spaces if space not in self._runs]
-        if known:
-            self._follow(connection, known)
-        if new:
-            self._read(connection, new)
-
-    def _read(self, connection: Connection, spaces: list[str]) -> None:
-        # Read before the runs: what commits in between is then read again, which changes nothing.
-        row = connection.execute(
-            "select coalesce(max(change), 0), coalesce((select max(ended) from past), 0) from entries"
-        ).fetchone()
+    def _read(self, connection: Connection, scope: str, spaces: list[str]) -> None:
+        # Asked before the runs: what commits in between is read again later, which changes nothing. Only changes of this
+        # scope count: one of another may have a higher id and be there sooner.
+        row = connection.execute(statement("newest_change"), {"spaces": spaces}).fetchone()
         found: dict[str, list[tuple[int, int]]] = {space: [] for space in spaces}
         for space, low, high in connection.execute(statement("runs_of"), {"spaces": spaces}):
             found[space].append((low, high))
         self._read_v6(connection, spaces, found)
         for space, runs in found.items():
             self._runs[space] = Runs.of(runs)
-            self._seen[space] = max(row) if row else 0
+        self._seen[scope] = int(row[0]) if row else 0
 
     def _read_v6(self, connection: Connection, spaces: Iterable[str], found: dict[str, list[tuple[int, int]]]) -> None:
         wide = "select space, host(prefix), masklen(prefix) from entries where space = any(%s) and family(prefix) = 6"
@@ -67,15 +65,16 @@ class Occupancy:
             low = int(IPv6Address(host))
             found[space].append((low, low + (1 << (128 - length)) - 1))
 
-    def _follow(self, connection: Connection, spaces: list[str]) -> None:
-        seen = min(self._seen[space] for space in spaces)
+    def _follow(self, connection: Connection, scope: str) -> None:
+        spaces = [space for space in self._runs if space.partition("@")[2] == scope]
+        newest = self._seen[scope]
         for there, space, host, length, number, change in connection.execute(
-            statement("taken_since"), {"seen": seen, "spaces": spaces}
+            statement("taken_since"), {"seen": newest, "spaces": spaces}
         ):
             low, size = (number, 1) if host is None else bounds(host, length)
             act = self._runs[space].add if there else self._runs[space].remove
             act(low, low + size - 1)
-            self._seen[space] = max(self._seen[space], change)
+            self._seen[scope] = max(self._seen[scope], change)
 
 
 def bounds(host: str, length: int) -> tuple[int, int]:

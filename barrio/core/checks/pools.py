@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from ipaddress import IPv4Network, IPv6Network, ip_network
 
 from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault
-from barrio.core.ledger.pool import Family, Kind, Pool, Range
+from barrio.core.ledger.nest import within
+from barrio.core.ledger.pool import Family, Kind, Pool, Range, parse_range
 
 PRIVATE = {
     "10.0.0.0/8": "RFC 1918", "172.16.0.0/12": "RFC 1918", "192.168.0.0/16": "RFC 1918", "100.64.0.0/10": "RFC 6598",
@@ -47,15 +47,15 @@ def check_range(pool: Pool, part: Range) -> Iterator[Fault]:
 
 def _addresses(pool: Pool, part: Range) -> Iterator[Fault]:
     path = f"pools.{pool.name}"
-    bad = _meets(part.text, UNUSABLE)
+    bad = _meets(part, _UNUSABLE)
     if bad:
         yield Fault("pool.unusable", f"{part.text} in pool {pool.name} cannot be given to interfaces ({bad}).", path)
         return
-    paper = _meets(part.text, DOCUMENTATION)
+    paper = _meets(part, _DOCUMENTATION)
     if paper:
         words = f"{part.text} in pool {pool.name} is for documents ({paper}); no network may carry it."
         yield Fault("pool.documentation", words, path)
-    elif not _inside(part.text, PRIVATE):
+    elif not any(within(part, one) for one, _ in _PRIVATE):
         words = f"{part.text} in pool {pool.name} is not private (RFC 1918, 4193, 6598). Make sure that it is yours."
         yield Fault("pool.public", words, path)
 
@@ -72,17 +72,15 @@ def _asns(pool: Pool, part: Range) -> Iterator[Fault]:
         yield Fault("asn.public", words, path)
 
 
-def _inside(text: str, ranges: Mapping[str, str]) -> bool:
-    mine = ip_network(text)
-    return any(_same(mine, ip_network(one)) and mine.subnet_of(ip_network(one)) for one in ranges)  # type: ignore[arg-type]
-
-
-def _meets(text: str, ranges: Mapping[str, str]) -> str | None:
-    mine = ip_network(text)
+def _meets(part: Range, ranges: tuple[tuple[Range, str], ...]) -> str | None:
     return next(
-        (why for one, why in ranges.items() if _same(mine, ip_network(one)) and mine.overlaps(ip_network(one))), None
+        (why for one, why in ranges if one.family is part.family and one.low <= part.high and part.low <= one.high),
+        None,
     )
 
 
-def _same(one: IPv4Network | IPv6Network, other: IPv4Network | IPv6Network) -> bool:
-    return one.version == other.version
+def _ranges(said: Mapping[str, str]) -> tuple[tuple[Range, str], ...]:
+    return tuple((parse_range(text), why) for text, why in said.items())
+
+
+_PRIVATE, _DOCUMENTATION, _UNUSABLE = _ranges(PRIVATE), _ranges(DOCUMENTATION), _ranges(UNUSABLE)

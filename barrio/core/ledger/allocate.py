@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from itertools import chain
+from itertools import chain, islice
 from typing import NamedTuple
 
 from barrio.core.errors import Fault, Refused
@@ -313,6 +313,9 @@ class _Desk:
 
     def _lowest(self, demand: Demand, missing: list[str]) -> None:
         layers = self._layers(demand)
+        if not (demand.twin or demand.blocks or demand.sizes or demand.use in self.partners):
+            self._in_a_row(demand, missing, layers)
+            return
         free: dict[tuple[int, tuple[int, int]], Iterator[int]] = {}
         paired = lowest_free(demand.ranges, demand.size, layers, self.fresh[demand.space])
         partner = self.partners.get(demand.use)
@@ -330,6 +333,17 @@ class _Desk:
                 self._short(demand, len(missing), rest[index:])
                 return
             self._give(demand, key, low)
+
+    def _in_a_row(self, demand: Demand, missing: list[str], layers: list[Runs]) -> None:
+        """As `_lowest`, for numbers that depend on no other: many at once, put down as runs."""
+        numbers, fresh, size = self.numbers[demand.use], self.fresh[demand.space], demand.size
+        lows = list(islice(lowest_free(demand.ranges, size, [*layers, fresh]), len(missing)))
+        numbers.update(zip(missing, (Taken(low, size) for low in lows), strict=False))
+        self.added.extend((demand.use, key) for key in missing[: len(lows)])
+        for low, high in Runs.of((low, low + size - 1) for low in lows):
+            fresh.add(low, high)
+        if len(lows) < len(missing):
+            self._short(demand, len(missing), missing[len(lows) :])
 
     def _as_twins(self, demand: Demand, layers: list[Runs], missing: list[str], twin: Demand | None) -> list[str]:
         """Give the slot of its twin to every key that can have it, before others choose; returns the others."""

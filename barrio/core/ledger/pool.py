@@ -12,7 +12,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import timedelta
 from enum import StrEnum
-from ipaddress import IPv4Address, IPv4Network, IPv6Address, IPv6Network, ip_network
+from ipaddress import IPv6Address, ip_network
 
 from barrio.core.errors import refuse
 
@@ -145,7 +145,14 @@ def parse_range(text: str, path: str = "") -> Range:
 
 
 def address_text(family: Family, value: int) -> str:
-    return str(IPv4Address(value) if family is Family.V4 else IPv6Address(value))
+    """An address as people read it (IPv6: RFC 5952).
+
+    >>> address_text(Family.V4, 0x0A3D0234), address_text(Family.V6, 0xFD60 << 112 | 7)
+    ('10.61.2.52', 'fd60::7')
+    """
+    if family is Family.V4:
+        return f"{value >> 24}.{value >> 16 & 255}.{value >> 8 & 255}.{value & 255}"
+    return str(IPv6Address(value))
 
 
 def prefix_text(family: Family, low: int, size: int) -> str:
@@ -156,12 +163,8 @@ def prefix_text(family: Family, low: int, size: int) -> str:
     """
     if family is Family.NUMBER:
         return str(low)
-    if size == 1:
-        return address_text(family, low)
-    width = 32 if family is Family.V4 else 128
-    length = width - (size.bit_length() - 1)
-    network = IPv4Network((low, length)) if family is Family.V4 else IPv6Network((low, length))
-    return str(network)
+    text = address_text(family, low)
+    return text if size == 1 else f"{text}/{(33 if family is Family.V4 else 129) - size.bit_length()}"
 
 
 DEFAULT_POOLS: dict[str, tuple[str, ...]] = {
