@@ -5,9 +5,9 @@ set -eu
 cd "$(dirname "$0")/.."
 
 PACKAGES="postgresql python3-venv nodejs npm chromium frr frr-pythontools ifupdown2 lldpd iproute2 nftables chrony rsyslog
-openssh-server openssh-client iputils-ping procps util-linux libyang2-tools libyuma-base"
+openssh-server openssh-client iputils-ping procps util-linux libyang2-tools libyuma-base bind9-utils"
 PROGRAMS="/usr/lib/postgresql/*/bin/postgres /usr/bin/chromium /usr/lib/frr/zebra /usr/sbin/ifup /usr/sbin/lldpd
-/usr/sbin/nft /usr/bin/yanglint /usr/share/yuma/modules/ietf /usr/sbin/chronyd /usr/sbin/rsyslogd /usr/sbin/sshd /usr/bin/setpriv"
+/usr/sbin/nft /usr/bin/yanglint /usr/share/yuma/modules/ietf /usr/sbin/chronyd /usr/sbin/rsyslogd /usr/sbin/sshd /usr/bin/setpriv /usr/bin/named-checkzone"
 
 missing() {
 	for program in $PROGRAMS; do

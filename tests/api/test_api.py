@@ -5,29 +5,14 @@ from __future__ import annotations
 import io
 import json
 import zipfile
-from collections.abc import Iterator
 
 import pytest
 from fastapi.testclient import TestClient
 
-from barrio.api.app import make_app
 from barrio.core.render.trace import trace
-from barrio.store.fabrics import Connections
 from tests.conftest import EXAMPLES
 
 MARLIN, PELICAN, TERN = (path.read_text() for path in EXAMPLES)
-
-
-@pytest.fixture
-def api(connections: Connections) -> Iterator[TestClient]:
-    with TestClient(make_app(connections), base_url="http://127.0.0.1:8710", raise_server_exceptions=False) as client:
-        yield client
-
-
-@pytest.fixture
-def marlin(api: TestClient) -> TestClient:
-    assert api.post("/api/fabrics", json={"text": MARLIN}).status_code == 201
-    return api
 
 
 def edits(version: int, *changes: tuple[str, object]) -> dict[str, object]:
