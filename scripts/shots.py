@@ -67,6 +67,39 @@ def ledger(page: Page) -> None:
     page.get_by_label("Because").get_by_text("RFC 3021").wait_for()
 
 
+def span(page: Page) -> None:
+    page.goto("/f/marlin/ledger?pool=office-segments")
+    page.get_by_role("button", name="all of 10.72.0.0/16").click()
+    page.wait_for_load_state("networkidle")
+    box = page.get_by_role("group").first.bounding_box()
+    assert box is not None
+    page.mouse.move(box["x"] + 0.5 * box["width"], box["y"] + 8)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 0.62 * box["width"], box["y"] + 8, steps=6)
+    page.mouse.up()
+    page.get_by_role("button", name="Cut a pool").click()
+    page.get_by_label("Its name").fill("pier-segments")
+
+
+SHEET = """address,device,role,comment
+10.60.0.200,leaf-r07a,loopback,from the old plan
+10.60.0.40,leaf-r08a,loopback,taken elsewhere
+10.60.9.300,leaf-r09a,loopback,mistyped
+4200065900,leaf-r01a,,an ASN by its pool
+10.60.3.7,leaf-r02b,loopback,in a reserved range
+10.60.0.211,leaf/r40/a,loopback,comes in spring
+10.90.1.200,,,tape library
+"""
+
+
+def sheet(page: Page) -> None:
+    page.goto("/f/marlin/ledger/import")
+    page.locator("input[type=file]").set_input_files(
+        {"name": "plan.csv", "mimeType": "text/csv", "buffer": SHEET.encode()}
+    )
+    page.get_by_role("button", name="Mend the sheet first").wait_for()
+
+
 def configs(page: Page) -> None:
     page.goto("/f/marlin/configs/leaf-r07b?file=etc/frr/frr.conf&line=26")
     page.get_by_label("Because").get_by_text("RFC 7938").first.wait_for()
@@ -87,7 +120,23 @@ def main() -> None:
         server = Server(Path(folder) / "data")
         server.start("--demo")
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
-        views = (fabrics, brief, text, pods, whole, face, sums, need, catalogue, ledger, configs, cabling, word)
+        views = (
+            fabrics,
+            brief,
+            text,
+            pods,
+            whole,
+            face,
+            sums,
+            need,
+            catalogue,
+            ledger,
+            span,
+            sheet,
+            configs,
+            cabling,
+            word,
+        )
         for view in views:
             page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=server.address)
             view(page)

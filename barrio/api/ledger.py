@@ -352,7 +352,7 @@ def create_scope(new: NewScope, ledger: Ledger, who: Who) -> None:
 def get_growth(name: str, store: Store, ledger: Ledger) -> GrowthView:
     """How full the pools of a fabric are now and at its declared growth, and how many more leaves each lasts for."""
     compiled = store.compiled(store.draft(name))
-    found = forecast(compiled.brief, compiled.catalogue, compiled.pools)
+    found = forecast(compiled.brief, compiled.catalogue, compiled.pools, compiled.demands)
     free: dict[tuple[str, Family], int] = {}
     size: dict[tuple[str, Family], int] = {}
     warn: dict[str, float] = {}

@@ -1,2 +1,3 @@
 import "./geometry";
 import "./racks";
+import "./spans";

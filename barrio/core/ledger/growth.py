@@ -3,7 +3,7 @@ many more leaves each lasts for."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from barrio.core.brief.hardware import RackGroup
@@ -11,6 +11,7 @@ from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import contract_names, expand_names
 from barrio.core.catalogue.model import Catalogue
 from barrio.core.errors import Refused
+from barrio.core.ledger.allocate import Demand
 from barrio.core.ledger.demand import demands_of
 from barrio.core.ledger.pool import Family, Pool
 from barrio.core.ledger.position import split_name
@@ -31,17 +32,19 @@ class Forecast:
     refusal: str | None = None
 
 
-def forecast(brief: Brief, catalogue: Catalogue, pools: Mapping[str, Pool]) -> Forecast:
-    """What a fabric takes of its pools, now and grown."""
-    now = _wanted(brief, catalogue, pools)
+def forecast(
+    brief: Brief, catalogue: Catalogue, pools: Mapping[str, Pool], demands: Sequence[Demand] | None = None
+) -> Forecast:
+    """What a fabric takes of its pools, now and grown; `demands` are those of its compile, when that is at hand."""
+    now = _sums(_demands(brief, catalogue, pools) if demands is None else demands, pools)
     grown, refusal = now, None
     bigger = grown_brief(brief)
     if bigger is not None:
         try:
-            grown = _wanted(bigger, catalogue, pools)
+            grown = _sums(_demands(bigger, catalogue, pools), pools)
         except Refused as error:
             refusal = error.faults[0].message
-    return Forecast(now, grown, _per_leaf(brief, catalogue, pools, now), refusal)
+    return Forecast(now, grown, _per_leaf(brief, catalogue, pools), refusal)
 
 
 def grown_brief(brief: Brief) -> Brief | None:
@@ -82,31 +85,37 @@ def _longer(names: str, count: int, taken: set[str]) -> str:
     return contract_names(tuple(have))
 
 
-def _wanted(brief: Brief, catalogue: Catalogue, pools: Mapping[str, Pool]) -> dict[Place, int]:
+def _demands(brief: Brief, catalogue: Catalogue, pools: Mapping[str, Pool]) -> list[Demand]:
+    return demands_of(brief, expand(brief, catalogue), pools)
+
+
+def _sums(demands: Iterable[Demand], pools: Mapping[str, Pool]) -> dict[Place, int]:
     found: dict[Place, int] = {}
-    for demand in demands_of(brief, expand(brief, catalogue), pools):
+    for demand in demands:
         if demand.pool.name in pools and demand.keys:
             place = (demand.pool.name, demand.family)
-            sizes = (demand.pins[key].size if key in demand.pins else demand.size_of(key) for key in demand.keys)
-            found[place] = found.get(place, 0) + sum(sizes)
+            own = {key: demand.pins[key].size for key in demand.keys if key in demand.pins} if demand.pins else {}
+            odd = {key: size for key, size in demand.sizes.items() if key not in own}
+            plain = len(demand.keys) - len(own) - len(odd)
+            found[place] = found.get(place, 0) + plain * demand.size + sum(own.values()) + sum(odd.values())
     return found
 
 
-def _per_leaf(
-    brief: Brief, catalogue: Catalogue, pools: Mapping[str, Pool], now: Mapping[Place, int]
-) -> dict[Place, float]:
-    """What one more leaf of the first kind takes, by the difference that one more rack makes."""
+def _per_leaf(brief: Brief, catalogue: Catalogue, pools: Mapping[str, Pool]) -> dict[Place, float]:
+    """What one more leaf of the first kind takes: the difference between one rack of it and two, with nothing else there."""
     if not brief.racks:
         return {}
-    taken = {name for group in brief.racks for name in group.rack_names}
-    first = brief.racks[0]
-    racks = [_more(first, 1, taken), *brief.racks[1:]]
+    first = brief.racks[0].model_copy(update={"growth": 0})
+    left_out = ("segments", "vrfs", "outside", "names", "models", "ports", "out_of_service", "planned_later")
+    alone: dict[str, object] = {field: {} for field in left_out}
+    one = first.model_copy(update={"racks": first.rack_names[0]})
+    two = _more(one, 1, {first.rack_names[0]})
     try:
-        more = _wanted(brief.model_copy(update={"racks": racks}), catalogue, pools)
+        less, more = (
+            _sums(_demands(brief.model_copy(update={**alone, "racks": [group]}), catalogue, pools), pools)
+            for group in (one, two)
+        )
     except Refused:
-        # Without room for a rack there is still what the leaves that are there take on average.
-        leaves = max(1, sum(group.leaves * len(group.rack_names) for group in brief.racks))
-        return {place: count / leaves for place, count in now.items()}
-    pods = len(expand_names(first.pods)) if first.pods else len(brief.pod_names)
-    leaves = first.leaves * pods
-    return {place: (more[place] - now.get(place, 0)) / leaves for place in more if more[place] > now.get(place, 0)}
+        return {}
+    leaves = first.leaves * (len(expand_names(first.pods)) if first.pods else len(brief.pod_names))
+    return {place: (more[place] - less.get(place, 0)) / leaves for place in more if more[place] > less.get(place, 0)}
