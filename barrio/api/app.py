@@ -9,7 +9,7 @@ from fastapi.responses import FileResponse, Response
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
-from barrio.api import catalogue, fabrics, fronts, ledger, numbers, problems, search, starts, switches
+from barrio.api import catalogue, fabrics, fronts, ledger, numbers, problems, search, sheets, starts, switches
 from barrio.api.guard import Guard
 from barrio.core.brief.schema import brief_schema
 from barrio.store.fabrics import Connections, Fabrics
@@ -30,7 +30,7 @@ def make_app(connections: Connections | None, web: Path = WEB) -> FastAPI:
         app.state.fabrics = Fabrics(connections)
         app.state.pools = Pools(connections)
     problems.install(app)
-    for module in (fabrics, switches, fronts, starts, catalogue, ledger, numbers, search):
+    for module in (fabrics, switches, fronts, starts, catalogue, ledger, numbers, sheets, search):
         app.include_router(module.router)
 
     @app.get("/api/health", operation_id="getHealth")

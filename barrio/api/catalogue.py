@@ -13,7 +13,7 @@ from barrio.core.brief import reader
 from barrio.core.brief.document import faults_of
 from barrio.core.catalogue.model import SwitchType
 from barrio.core.errors import Refused
-from barrio.store.fabrics import ModelEffect
+from barrio.store.drafts import ModelEffect
 
 router = APIRouter(prefix="/api/catalogue", tags=["catalogue"])
 

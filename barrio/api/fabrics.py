@@ -19,7 +19,8 @@ from barrio.core.errors import Fault
 from barrio.core.exchange.write import FORMATS
 from barrio.core.structure.expand import expand
 from barrio.core.sums import Sums, add_up
-from barrio.store.fabrics import Draft, Fabrics, Missing, Revision
+from barrio.store.drafts import Draft, Missing, Revision
+from barrio.store.fabrics import Fabrics
 
 router = APIRouter(prefix="/api/fabrics", tags=["fabrics"])
 ERRORS: dict[int | str, dict[str, Any]] = {

@@ -17,7 +17,7 @@ from barrio.core.errors import refuse
 from barrio.core.sizing.racks import HEIGHT, rack_loads
 from barrio.core.structure.parts import Switch
 from barrio.core.structure.ports import names_of
-from barrio.store.fabrics import Missing
+from barrio.store.drafts import Missing
 
 router = APIRouter(prefix="/api/fabrics/{name}", tags=["picture"])
 

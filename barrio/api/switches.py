@@ -14,7 +14,8 @@ from barrio.core.brief.document import Document
 from barrio.core.render.engine import files_of
 from barrio.core.render.trace import TracedLine, trace
 from barrio.core.structure.parts import Switch
-from barrio.store.fabrics import Fabrics, Missing
+from barrio.store.drafts import Missing
+from barrio.store.fabrics import Fabrics
 
 router = APIRouter(prefix="/api/fabrics/{name}", tags=["switches"])
 

@@ -16,7 +16,7 @@ from barrio.core.brief.model import Brief
 from barrio.core.brief.quickline import beyond_line, write_line
 from barrio.core.errors import Fault
 from barrio.core.sums import PoolUse, Sums, add_up, numbers_needed
-from barrio.store.fabrics import Draft
+from barrio.store.drafts import Draft
 
 
 class FabricRow(BaseModel):

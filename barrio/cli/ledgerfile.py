@@ -15,10 +15,10 @@ from typing import Any
 
 from barrio.core import Compiled
 from barrio.core.errors import Refused, refuse
-from barrio.core.ledger.allocate import Taken
 from barrio.core.ledger.book import Book, Entry
 from barrio.core.ledger.pool import Kind, Plan, Pool, Range, Reserved, parse_range
 from barrio.core.ledger.states import Life, State
+from barrio.core.ledger.wanted import Taken
 
 FORMAT = "barrio-ledger/2"
 _DAY = 86400

@@ -10,7 +10,7 @@ import shutil
 import sys
 import tempfile
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, NoReturn
 
 import typer
 
@@ -140,7 +140,7 @@ def _tell(brief: Path, compiled: Compiled) -> bool:
     return bool(compiled.findings)
 
 
-def _fail(code: int, message: str) -> None:
+def _fail(code: int, message: str) -> NoReturn:
     typer.echo(message, err=True)
     raise typer.Exit(code)
 

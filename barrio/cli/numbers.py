@@ -13,7 +13,7 @@ import sys
 from enum import StrEnum
 from ipaddress import ip_network
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated, Any, NoReturn
 
 import httpx
 import typer
@@ -58,7 +58,7 @@ def ask(method: str, at: str, path: str, **more: Any) -> httpx.Response:
     return answer
 
 
-def fail(code: int, message: str) -> None:
+def fail(code: int, message: str) -> NoReturn:
     typer.echo(message, err=True)
     raise typer.Exit(code)
 
@@ -108,7 +108,6 @@ def _whois_in_file(number: str, path: Path) -> None:
         book, part = ledgerfile.load(path), parse_range(_as_prefix(number))
     except Refused as error:
         fail(2, str(error))
-        return
     found = [
         entry
         for entry in book.all()
@@ -154,7 +153,6 @@ def _file_entries(path: Path, fabric: str) -> list[Entry]:
         return [entry for entry in ledgerfile.load(path).entries.get(fabric, ()) if entry.life.current]
     except Refused as error:
         fail(2, str(error))
-        return []
 
 
 def _matches(entry: Entry, of: str, use: str) -> bool:
@@ -208,7 +206,6 @@ def import_sheet(
         data = sheet.read_bytes()
     except OSError as error:
         fail(2, f"{sheet}: {error.strerror}.")
-        return
     path = f"/fabrics/{fabric}/numbers/{'take' if take else 'preview'}"
     said = ask("POST", at, path, content=data, params={"columns": columns} if columns else {}).json()
     for row in said["rows"]:
@@ -237,7 +234,6 @@ def export(
         content = ask("GET", at, f"/fabrics/{fabric}/names.{kind}").content
     else:
         fail(2, f"{out}: end it in .csv or .xlsx, or in .hosts or .zip with --fabric.")
-        return
     out.write_bytes(content)
     typer.echo(f"{out}: {len(content):,} bytes.")
 

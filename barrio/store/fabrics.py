@@ -22,44 +22,20 @@ from barrio.core.brief.document import Document, locate, read
 from barrio.core.brief.model import Brief
 from barrio.core.catalogue.model import SwitchType
 from barrio.core.errors import refuse
-from barrio.core.ledger.allocate import ByKey, Taken
 from barrio.core.ledger.demand import demands_of, pool_name, pools_of, space_of
 from barrio.core.ledger.pool import Pool
 from barrio.core.ledger.renumber import renumbering
+from barrio.core.ledger.wanted import ByKey, Taken
 from barrio.core.sums import effect
 from barrio.store import derived, ledger, pins
 from barrio.store.catalogue import Models, Shelf
 from barrio.store.database import statement
+from barrio.store.drafts import Draft, Missing, ModelEffect, Raced, Revision, Stale
 from barrio.store.occupancy import Occupancy
 from barrio.store.pins import Numbering
 
 T = TypeVar("T")
 Connections = ConnectionPool[psycopg.Connection[Any]]
-
-
-class Missing(Exception):
-    """There is no such fabric, pool or revision; the message names it."""
-
-
-class Stale(Exception):
-    """The fabric changed after the caller had read it."""
-
-    def __init__(self, fabric: str, seen: int, now: int, note: str) -> None:
-        self.fabric, self.seen, self.now = fabric, seen, now
-        super().__init__(
-            f"{fabric} was changed elsewhere while you were editing (“{note}”); you saw version {seen}, it is now {now}. "
-            "Nothing of yours was saved over it. Look at the newer draft, then make your change again."
-        )
-
-
-class Raced(Exception):
-    """The database refused a number that had looked free: somebody else was faster."""
-
-    def __init__(self, detail: str) -> None:
-        super().__init__(
-            "Somebody else took one of these numbers at the same moment. Nothing was saved; do it again, and others are "
-            f"drawn. ({detail})"
-        )
 
 
 class _OnlyTried(Exception):
@@ -79,37 +55,6 @@ class _Change:
     note: str
     author: str = ""
     numbering: Numbering | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class Draft:
-    """A fabric as it is being changed. `undo` and `redo` are what those would take back or bring back, in words.
-
-    `fresh` are the keys of the switches that the last change brought in,
-    and `text_before` the text before it.
-    """
-
-    name: str
-    version: int
-    document: Document
-    text_before: str | None
-    note: str
-    saved_at: datetime
-    effect: dict[str, int]
-    fresh: list[str]
-    sealed: int | None
-    undo: str | None
-    redo: str | None
-
-
-@dataclass(frozen=True, slots=True)
-class Revision:
-    id: int
-    note: str
-    author: str
-    saved_at: datetime
-    effect: dict[str, int]
-    current: bool
 
 
 class Fabrics:
@@ -560,15 +505,6 @@ class Fabrics:
         except Refused as error:
             return ModelEffect(name, None, error.faults[0].message), None
         return ModelEffect(name, dict(effect(before, after)), None), after
-
-
-@dataclass(frozen=True, slots=True)
-class ModelEffect:
-    """What a changed model does to one fabric that uses it: counts, or why it cannot be."""
-
-    fabric: str
-    effect: dict[str, int] | None
-    refusal: str | None
 
 
 def _scopes(brief: Brief, pools: Mapping[str, Pool]) -> set[str]:

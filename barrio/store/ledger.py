@@ -14,10 +14,11 @@ import psycopg
 from psycopg.sql import SQL, Literal
 
 from barrio.core import Compiled, Ledger
-from barrio.core.ledger.allocate import Allocation, ByKey, Demand, Holdings, Taken
+from barrio.core.ledger.allocate import Allocation, Holdings
 from barrio.core.ledger.demand import SITE_SPACES, space_of
 from barrio.core.ledger.pool import SITE, Family, Kind, Plan, Pool, Range, Reserved, prefix_text
 from barrio.core.ledger.runs import Runs, aligned
+from barrio.core.ledger.wanted import ByKey, Demand, Taken
 from barrio.store.database import statement
 from barrio.store.occupancy import Occupancy, bounds
 

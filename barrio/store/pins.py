@@ -13,10 +13,10 @@ from typing import Any, NamedTuple
 from barrio.core import Compiled
 from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault, Refused
-from barrio.core.ledger.allocate import ByKey, Taken
 from barrio.core.ledger.demand import pool_name, space_of
 from barrio.core.ledger.numbers import family_of
 from barrio.core.ledger.pool import Family, Pool, prefix_text
+from barrio.core.ledger.wanted import ByKey, Taken
 from barrio.store import ledger
 from barrio.store.database import statement
 from barrio.store.occupancy import bounds

@@ -22,7 +22,8 @@ from barrio.core.ledger.pool import SITE, Family, Kind, Plan, Pool, Range, parse
 from barrio.core.ledger.runs import Holes, Runs
 from barrio.store import ledger, pins
 from barrio.store.database import statement
-from barrio.store.fabrics import Connections, Missing
+from barrio.store.drafts import Missing
+from barrio.store.fabrics import Connections
 from barrio.store.ledger import Act, Connection
 from barrio.store.occupancy import bounds
 from barrio.store.strips import Run, around, kept_runs, runs

@@ -17,8 +17,9 @@ from pathlib import Path
 from typing import Any
 
 from barrio.core.brief.document import set_value
-from barrio.core.ledger.allocate import Demand, Holdings, allocate
+from barrio.core.ledger.allocate import Holdings, allocate
 from barrio.core.ledger.pool import Family, Pool, parse_range
+from barrio.core.ledger.wanted import Demand
 from barrio.store import ledger
 from barrio.store.cluster import Cluster
 from barrio.store.database import bring_up_to_date, connect

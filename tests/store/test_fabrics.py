@@ -17,7 +17,8 @@ import pytest
 from barrio.core import Compiled, Refused
 from barrio.core.brief.document import set_value
 from barrio.store import ledger
-from barrio.store.fabrics import Connections, Fabrics, Missing, Stale
+from barrio.store.drafts import Missing, Stale
+from barrio.store.fabrics import Connections, Fabrics
 from barrio.store.occupancy import Occupancy
 from barrio.store.pools import NewPool, Pools
 from tests.conftest import EXAMPLES
@@ -171,7 +172,8 @@ from barrio.core import Compiled, Refused
 from barrio.core.brief.document import set_value
 from barrio.core.ledger.numbers import parse_number
 from barrio.store.database import connect
-from barrio.store.fabrics import Fabrics, Raced, Stale
+from barrio.store.drafts import Raced, Stale
+from barrio.store.fabrics import Fabrics
 from barrio.store.pins import Pin
 conninfo, name, seed, rounds = sys.argv[1], sys.argv[2], int(sys.argv[3]), int(sys.argv[4])
 fabrics, chance = Fabrics(connect(conninfo)), random.Random(seed)

@@ -14,13 +14,13 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, ru
 
 from barrio.core import Refused, compile
 from barrio.core.brief.document import read
-from barrio.core.ledger.allocate import Taken
 from barrio.core.ledger.book import Book, Entry, held_by
 from barrio.core.ledger.demand import pool_name
 from barrio.core.ledger.numbers import family_of, parse_number
 from barrio.core.ledger.pool import Family, Plan, Range, parse_range, prefix_text
 from barrio.core.ledger.renumber import renumbering
 from barrio.core.ledger.states import Life, State
+from barrio.core.ledger.wanted import Taken
 from barrio.store import ledger as stored
 from barrio.store.database import bring_up_to_date, statement
 from barrio.store.fabrics import Connections, Fabrics

@@ -127,7 +127,7 @@ def test_resting_numbers_say_whose_they_were_and_can_be_freed(page: Page, server
     expect(page.get_by_label("Because")).to_contain_text("leaf/t04/a gave it back")
     page.get_by_role("button", name="the pool office-private").click()
     page.get_by_role("button", name="End the rest of 1 number").click()
-    page.get_by_label("Why their rest ends").fill("it was never cabled")
+    page.get_by_label("Why the rest ends").fill("it was never cabled")
     page.get_by_role("button", name="End it").click()
     expect(page.get_by_label("Notices")).to_contain_text("1 number of office-private may be taken again")
 

@@ -11,7 +11,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from barrio.core.brief.model import Brief
-from barrio.core.ledger.allocate import Taken
+from barrio.core.ledger.wanted import Taken
 from barrio.core.model.links import Ends
 from barrio.core.structure.parts import LATER, Structure, Switch
 

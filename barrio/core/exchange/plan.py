@@ -17,10 +17,10 @@ from typing import Literal
 from barrio.core.brief.terms import SWITCH_KEY
 from barrio.core.compile import Compiled
 from barrio.core.errors import Fault, Refused, refuse
-from barrio.core.ledger.allocate import Taken
 from barrio.core.ledger.demand import FIELDS, asn_key, pool_name, vtep_key
 from barrio.core.ledger.numbers import family_of, parse_number
 from barrio.core.ledger.pool import Family, Pool, Range, parse_range, prefix_text
+from barrio.core.ledger.wanted import Taken
 
 Outcome = Literal["pinned", "moves", "waits", "reserved", "refused"]
 COLUMNS = ("number", "owner", "use", "fabric", "note")

@@ -10,73 +10,12 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import chain, islice
-from typing import NamedTuple
 
 from barrio.core.errors import Fault, Refused
-from barrio.core.ledger.pool import Family, Plan, Pool, Range, prefix_text
+from barrio.core.ledger import refusals
+from barrio.core.ledger.pool import Plan, Range, prefix_text
 from barrio.core.ledger.runs import Holes, Runs, lowest_free
-
-
-class Taken(NamedTuple):
-    """A number in use: the lowest integer, and how many integers it spans (1 for an address, 2 for a /31)."""
-
-    low: int
-    size: int
-
-    @property
-    def high(self) -> int:
-        return self.low + self.size - 1
-
-
-ByKey = Mapping[str, Mapping[str, Taken]]
-"""Numbers by use and key."""
-
-
-@dataclass(frozen=True, slots=True)
-class Demand:
-    """Numbers of one use that a structure wants.
-
-    `space` names the set within which numbers must differ (`v4`, `asn@tenants`, `vlan/marlin`); two uses may share a space.
-    `reserved` are inclusive (low, high) bounds never handed out; `reuses_resting` lets resting numbers be taken when
-    nothing else is free, for things such as ports of which there are no others; a `bounded` demand gives up what it
-    holds outside its pool, since a port that is not there cannot be kept. `blocks` gives keys the inclusive bounds in
-    which they are drawn while there is room; others stay out of them while there is room elsewhere.
-
-    `sizes` are for keys that want another size than `size`. `positions` are the slots (counted from 0, in blocks of `size`) of
-    keys under a plan by position. A demand with a `twin`, the use of the other family, draws the slot that its twin has.
-    """
-
-    use: str
-    space: str
-    family: Family
-    pool: Pool
-    size: int
-    keys: Sequence[str]
-    pins: Mapping[str, Taken] = field(default_factory=dict)
-    reserved: tuple[tuple[int, int], ...] = ()
-    reuses_resting: bool = False
-    bounded: bool = False
-    any_size: bool = False
-    noun: str = "number"
-    blocks: Mapping[str, tuple[int, int]] = field(default_factory=dict)
-    sizes: Mapping[str, int] = field(default_factory=dict)
-    positions: Mapping[str, int] | None = None
-    follows: tuple[str, int] | None = None
-    twin: str = ""
-
-    def size_of(self, key: str) -> int:
-        return self.sizes.get(key, self.size)
-
-    def keeps(self, key: str, taken: Taken) -> bool:
-        """Whether a number held or resting still serves: of the right size and, when bounded, in the pool."""
-        any_size = self.any_size and key not in self.sizes
-        return (any_size or taken.size == self.size_of(key)) and (
-            not self.bounded or self.pool.range_of(self.family, taken.low) is not None
-        )
-
-    @property
-    def ranges(self) -> tuple[Range, ...]:
-        return self.pool.of(self.family)
+from barrio.core.ledger.wanted import ByKey, Demand, Taken
 
 
 @dataclass(frozen=True, slots=True)
@@ -224,7 +163,7 @@ class _Desk:
 
     def _take_wish(self, demand: Demand, key: str, wish: Taken, before: Taken | None, pinned: Taken | None) -> bool:
         if pinned is not None and wish != pinned:
-            self.faults.append(_pinned_twice(demand, key, wish, pinned))
+            self.faults.append(refusals.pinned_twice(demand, key, wish, pinned))
             return False
         if wish == before:
             self.returned.append((demand.use, key))
@@ -309,7 +248,8 @@ class _Desk:
         if demand.reuses_resting:
             left = self._reuse(demand, left)
         if left:
-            self.faults.append(_exhausted(demand, wanted, len(left), self.holdings))
+            resting = len(self.holdings.resting.get(demand.use, {}))
+            self.faults.append(refusals.exhausted(demand, wanted, len(left), resting))
 
     def _lowest(self, demand: Demand, missing: list[str]) -> None:
         layers = self._layers(demand)
@@ -409,7 +349,7 @@ class _Desk:
             low = None if slot is None else at_slot(demand.ranges, slot, demand.size)
             size = demand.size_of(key)
             if low is None:
-                faults.append(_outside(demand, key, slot))
+                faults.append(refusals.outside(demand, key, slot))
             elif self.is_free(demand, layers, low, size):
                 self._give(demand, key, low)
             else:
@@ -493,40 +433,3 @@ class _Pair:
                 self._desk._give(two, key, other)
                 return True
         return False
-
-
-def _pinned_twice(demand: Demand, key: str, wish: Taken, pinned: Taken) -> Fault:
-    one, two = (prefix_text(demand.family, *taken) for taken in (wish, pinned))
-    words = (
-        f"The {demand.noun} of {key} is {one} in the brief and pinned to {two} in the Ledger. "
-        "Take one of them out; a number has one home."
-    )
-    return Fault("pin.twice", words, key)
-
-
-def _outside(demand: Demand, key: str, slot: int | None) -> Fault:
-    path = f"pools.{demand.pool.name}"
-    if slot is None:
-        words = f"{key} has no position for its {demand.noun}. Pin it, or give pool {demand.pool.name} another plan."
-        return Fault("position.outside", words, path)
-    room = sum(part.size // demand.size for part in demand.ranges)
-    words = (
-        f"The {demand.noun} of {key} stands at position {slot} of pool {demand.pool.name}, which has room for {room} "
-        f"(0 to {room - 1}). Add a range to the pool, pin the number, or choose another plan."
-    )
-    return Fault("position.outside", words, path)
-
-
-def _exhausted(demand: Demand, wanted: int, short: int, holdings: Holdings) -> Fault:
-    resting = len(holdings.resting.get(demand.use, {}))
-    has = ", ".join(part.text for part in demand.ranges) or f"no {_FAMILY_WORD[demand.family]} range"
-    rest = f" {resting} more are resting; end their rest in the Ledger to use them now." if resting else ""
-    return Fault(
-        "pool.exhausted",
-        f"Pool {demand.pool.name} ({has}) is {short} short of the {wanted} new {demand.noun}s that are needed. "
-        f"Add a range to it under “pools”.{rest}",
-        f"pools.{demand.pool.name}",
-    )
-
-
-_FAMILY_WORD = {Family.V4: "IPv4", Family.V6: "IPv6", Family.NUMBER: "number"}

@@ -12,10 +12,10 @@ from ipaddress import ip_address, ip_network
 
 from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault, Refused, refuse
-from barrio.core.ledger.allocate import Demand, Taken
 from barrio.core.ledger.nest import KIND_WORDS, check_pools, cut, within
 from barrio.core.ledger.pool import DEFAULT_POOLS, Family, Kind, Plan, Pool, Range, parse_range
 from barrio.core.ledger.position import Layout
+from barrio.core.ledger.wanted import Demand, Taken
 from barrio.core.structure.parts import Structure, Switch
 
 SEGMENT_SIZES = {Family.V4: 256, Family.V6: 2**64}

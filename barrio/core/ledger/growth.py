@@ -11,10 +11,10 @@ from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import contract_names, expand_names
 from barrio.core.catalogue.model import Catalogue
 from barrio.core.errors import Refused
-from barrio.core.ledger.allocate import Demand
 from barrio.core.ledger.demand import demands_of
 from barrio.core.ledger.pool import Family, Pool
 from barrio.core.ledger.position import split_name
+from barrio.core.ledger.wanted import Demand
 from barrio.core.structure.expand import expand
 
 Place = tuple[str, Family]

@@ -5,9 +5,9 @@ from __future__ import annotations
 from ipaddress import ip_network
 
 from barrio.core.errors import refuse
-from barrio.core.ledger.allocate import Taken
 from barrio.core.ledger.demand import FIELDS
 from barrio.core.ledger.pool import Family
+from barrio.core.ledger.wanted import Taken
 
 _SIZES = {"loopback": 1, "vtep": 1, "management": 1, "link": 2}
 

@@ -6,9 +6,9 @@ from collections.abc import Mapping
 
 from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import expand_ports
-from barrio.core.ledger.allocate import Taken
 from barrio.core.ledger.demand import PEER_VLAN
 from barrio.core.ledger.pool import Family, address_text
+from barrio.core.ledger.wanted import Taken
 from barrio.core.model.links import Ends, Numbers, forced_speed, shut_reason
 from barrio.core.model.switch import HostPort, OutsidePort, OutsideSession, PairModel, PeerPort
 from barrio.core.structure.parts import OutsideEnd, Structure, Switch

@@ -8,8 +8,8 @@ from ipaddress import IPv6Address
 from typing import NamedTuple
 
 from barrio.core.brief.model import Brief
-from barrio.core.ledger.allocate import Taken
 from barrio.core.ledger.demand import spine_port_use
+from barrio.core.ledger.wanted import Taken
 from barrio.core.model.switch import Common, FabricPort
 from barrio.core.structure.parts import Link, Structure, Switch
 

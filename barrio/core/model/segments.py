@@ -6,8 +6,8 @@ from collections.abc import Mapping
 
 from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import expand_names
-from barrio.core.ledger.allocate import Taken
 from barrio.core.ledger.pool import Family, address_text
+from barrio.core.ledger.wanted import Taken
 from barrio.core.model.switch import OutsideSession, SegmentModel, VrfModel
 from barrio.core.structure.parts import Switch
 

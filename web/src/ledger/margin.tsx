@@ -1,14 +1,14 @@
 /** Because, for a number: whose it is, since when, by which rule, and the lines and cables that carry it. */
 import { useState } from "react";
 import { Link } from "react-router";
-import { client, type Entry, got, type Pool, type PoolRange } from "../api/client";
+import type { Entry, Pool, PoolRange } from "../api/client";
 import { useChange } from "../api/edits";
 import { useBecause } from "../api/queries";
 import { Chain } from "../ui/chain";
 import { Facts, Margin, MarginHead } from "../ui/margin";
 import { useOpenFabric } from "../ui/street";
 import { clock, counted, day } from "../ui/words";
-import { usePoolAct } from "./act";
+import { EndRest } from "./rest";
 import { PoolSettings } from "./settings";
 
 interface Props {
@@ -26,7 +26,7 @@ export function LedgerMargin({ entry, pool, ranges, onClose }: Props) {
 					<button type="button" className="button-plain mb-1 text-[11.8px]" onClick={onClose}>
 						‹ the pool {pool?.name}
 					</button>
-					<NumberReasons key={entry.id} entry={entry} />
+					<NumberReasons key={entry.id} entry={entry} pool={pool?.name ?? ""} />
 				</>
 			) : pool ? (
 				<PoolSettings key={pool.name} pool={pool} ranges={ranges} />
@@ -44,7 +44,7 @@ const SAID: Record<string, string> = {
 	reserved: "waiting for its key",
 };
 
-function NumberReasons({ entry }: { entry: Entry }) {
+function NumberReasons({ entry, pool }: { entry: Entry; pool: string }) {
 	const fabric = useOpenFabric();
 	const mine = entry.state !== "resting" && entry.state !== "reserved" && !entry.leaving;
 	const version = entry.fabric === fabric.name ? fabric.version : 0;
@@ -73,7 +73,11 @@ function NumberReasons({ entry }: { entry: Entry }) {
 					All that it ever was
 				</Link>
 				{entry.fabric === fabric.name && entry.state !== "resting" && <PinIt entry={entry} />}
-				{entry.state === "resting" && <EndRest entry={entry} />}
+				{entry.state === "resting" && (
+					<EndRest pool={pool} entries={[entry.id]}>
+						End its rest
+					</EndRest>
+				)}
 			</div>
 			{mine && data && (
 				<>
@@ -197,48 +201,3 @@ function PinIt({ entry }: { entry: Entry }) {
 		</form>
 	);
 }
-
-function EndRest({ entry }: { entry: Entry }) {
-	const [reason, setReason] = useState<string | null>(null);
-	const pool = useEntryPool();
-	const end = usePoolAct(
-		() =>
-			got(
-				client.POST("/api/pools/{pool}/end-rest", {
-					params: { path: { pool } },
-					body: { reason: reason ?? "", entries: [entry.id] },
-				}),
-			),
-		() => `${entry.number} may be taken again.`,
-	);
-	if (reason === null)
-		return (
-			<button type="button" className="button-plain" onClick={() => setReason("")}>
-				End its rest
-			</button>
-		);
-	return (
-		<form
-			className="flex w-full gap-2"
-			onSubmit={(event) => {
-				event.preventDefault();
-				end.mutate(undefined);
-			}}
-		>
-			<input
-				className="field min-w-0 flex-1"
-				aria-label="Why its rest ends"
-				placeholder="why?"
-				required
-				value={reason}
-				onChange={(event) => setReason(event.target.value)}
-			/>
-			<button type="submit" className="button-plain">
-				End it
-			</button>
-		</form>
-	);
-}
-
-/** The pool on screen, from the address. */
-const useEntryPool = () => new URLSearchParams(window.location.search).get("pool") ?? "";

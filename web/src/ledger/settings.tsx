@@ -8,6 +8,7 @@ import { Facts, MarginHead } from "../ui/margin";
 import { useOpenFabric } from "../ui/street";
 import { counted, day, share } from "../ui/words";
 import { usePoolAct } from "./act";
+import { EndRest } from "./rest";
 import { sizeText } from "./span";
 
 const PLANS: Record<string, [string, string]> = {
@@ -246,42 +247,13 @@ function Reservations({ pool }: { pool: string }) {
 	);
 }
 
-/** Lets everything of a pool that rests be taken again, with a reason for the record. */
 function EndRests({ pool }: { pool: string }) {
 	const resting = useEntries(pool, "", "resting").data?.total ?? 0;
-	const [reason, setReason] = useState<string | null>(null);
-	const end = usePoolAct(
-		(why: string) =>
-			got(client.POST("/api/pools/{pool}/end-rest", { params: { path: { pool } }, body: { reason: why } })),
-		({ ended }) => `${counted(ended, "number")} of ${pool} may be taken again.`,
-	);
 	if (resting === 0) return null;
-	if (reason === null)
-		return (
-			<button type="button" className="button-plain mb-3 block" onClick={() => setReason("")}>
-				End the rest of {counted(resting, "number")}
-			</button>
-		);
 	return (
-		<form
-			className="mb-3 flex gap-2"
-			onSubmit={(event) => {
-				event.preventDefault();
-				end.mutate(reason, { onSuccess: () => setReason(null) });
-			}}
-		>
-			<input
-				className="field min-w-0 flex-1"
-				aria-label="Why their rest ends"
-				placeholder="why?"
-				required
-				value={reason}
-				onChange={(event) => setReason(event.target.value)}
-			/>
-			<button type="submit" className="button-plain">
-				End it
-			</button>
-		</form>
+		<div className="mb-3">
+			<EndRest pool={pool}>End the rest of {counted(resting, "number")}</EndRest>
+		</div>
 	);
 }
 

@@ -1,0 +1,43 @@
+"""Why a number could not be given, in words that name the way out."""
+
+from __future__ import annotations
+
+from barrio.core.errors import Fault
+from barrio.core.ledger.pool import Family, prefix_text
+from barrio.core.ledger.wanted import Demand, Taken
+
+
+def pinned_twice(demand: Demand, key: str, wish: Taken, pinned: Taken) -> Fault:
+    one, two = (prefix_text(demand.family, *taken) for taken in (wish, pinned))
+    words = (
+        f"The {demand.noun} of {key} is {one} in the brief and pinned to {two} in the Ledger. "
+        "Take one of them out; a number has one home."
+    )
+    return Fault("pin.twice", words, key)
+
+
+def outside(demand: Demand, key: str, slot: int | None) -> Fault:
+    path = f"pools.{demand.pool.name}"
+    if slot is None:
+        words = f"{key} has no position for its {demand.noun}. Pin it, or give pool {demand.pool.name} another plan."
+        return Fault("position.outside", words, path)
+    room = sum(part.size // demand.size for part in demand.ranges)
+    words = (
+        f"The {demand.noun} of {key} stands at position {slot} of pool {demand.pool.name}, which has room for {room} "
+        f"(0 to {room - 1}). Add a range to the pool, pin the number, or choose another plan."
+    )
+    return Fault("position.outside", words, path)
+
+
+def exhausted(demand: Demand, wanted: int, short: int, resting: int) -> Fault:
+    has = ", ".join(part.text for part in demand.ranges) or f"no {_FAMILY_WORD[demand.family]} range"
+    rest = f" {resting} more are resting; end their rest in the Ledger to use them now." if resting else ""
+    return Fault(
+        "pool.exhausted",
+        f"Pool {demand.pool.name} ({has}) is {short} short of the {wanted} new {demand.noun}s that are needed. "
+        f"Add a range to it under “pools”.{rest}",
+        f"pools.{demand.pool.name}",
+    )
+
+
+_FAMILY_WORD = {Family.V4: "IPv4", Family.V6: "IPv6", Family.NUMBER: "number"}

@@ -1,0 +1,71 @@
+"""What is wanted of the ledger: numbers of one use, and what a taken one is."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+from barrio.core.ledger.pool import Family, Pool, Range
+
+
+class Taken(NamedTuple):
+    """A number in use: the lowest integer, and how many integers it spans (1 for an address, 2 for a /31)."""
+
+    low: int
+    size: int
+
+    @property
+    def high(self) -> int:
+        return self.low + self.size - 1
+
+
+ByKey = Mapping[str, Mapping[str, Taken]]
+"""Numbers by use and key."""
+
+
+@dataclass(frozen=True, slots=True)
+class Demand:
+    """Numbers of one use that a structure wants.
+
+    `space` names the set within which numbers must differ (`v4`, `asn@tenants`, `vlan/marlin`); two uses may share a space.
+    `reserved` are inclusive (low, high) bounds never handed out; `reuses_resting` lets resting numbers be taken when
+    nothing else is free, for things such as ports of which there are no others; a `bounded` demand gives up what it
+    holds outside its pool, since a port that is not there cannot be kept. `blocks` gives keys the inclusive bounds in
+    which they are drawn while there is room; others stay out of them while there is room elsewhere.
+
+    `sizes` are for keys that want another size than `size`. `positions` are the slots (counted from 0, in blocks of `size`) of
+    keys under a plan by position. A demand with a `twin`, the use of the other family, draws the slot that its twin has.
+    """
+
+    use: str
+    space: str
+    family: Family
+    pool: Pool
+    size: int
+    keys: Sequence[str]
+    pins: Mapping[str, Taken] = field(default_factory=dict)
+    reserved: tuple[tuple[int, int], ...] = ()
+    reuses_resting: bool = False
+    bounded: bool = False
+    any_size: bool = False
+    noun: str = "number"
+    blocks: Mapping[str, tuple[int, int]] = field(default_factory=dict)
+    sizes: Mapping[str, int] = field(default_factory=dict)
+    positions: Mapping[str, int] | None = None
+    follows: tuple[str, int] | None = None
+    twin: str = ""
+
+    def size_of(self, key: str) -> int:
+        return self.sizes.get(key, self.size)
+
+    def keeps(self, key: str, taken: Taken) -> bool:
+        """Whether a number held or resting still serves: of the right size and, when bounded, in the pool."""
+        any_size = self.any_size and key not in self.sizes
+        return (any_size or taken.size == self.size_of(key)) and (
+            not self.bounded or self.pool.range_of(self.family, taken.low) is not None
+        )
+
+    @property
+    def ranges(self) -> tuple[Range, ...]:
+        return self.pool.of(self.family)
