@@ -163,13 +163,13 @@ def check_text(name: str, new: NewText, store: Store) -> Checked:
 
 
 @router.post("/{name}/undo", operation_id="undo", responses=ERRORS)
-def undo(name: str, seen: Seen, store: Store) -> views.FabricView:
-    return _saved(store, store.undo(name, seen.version))
+def undo(name: str, seen: Seen, store: Store, who: Who) -> views.FabricView:
+    return _saved(store, store.undo(name, seen.version, who))
 
 
 @router.post("/{name}/redo", operation_id="redo", responses=ERRORS)
-def redo(name: str, seen: Seen, store: Store) -> views.FabricView:
-    return _saved(store, store.redo(name, seen.version))
+def redo(name: str, seen: Seen, store: Store, who: Who) -> views.FabricView:
+    return _saved(store, store.redo(name, seen.version, who))
 
 
 @router.get("/{name}/history", operation_id="getHistory", responses=ERRORS)

@@ -10,7 +10,7 @@ from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from threading import Lock
-from typing import Any, TypeVar
+from typing import Any, Literal, TypeVar
 
 import psycopg
 from psycopg import errors
@@ -55,6 +55,7 @@ class _Change:
     note: str
     author: str = ""
     numbering: Numbering | None = None
+    act: str = "draft saved"
 
 
 class Fabrics:
@@ -323,23 +324,25 @@ class Fabrics:
         except Refused as error:
             raise locate(error, document) from None
 
-    def undo(self, name: str, seen: int) -> Draft:
+    def undo(self, name: str, seen: int, author: str = "") -> Draft:
         """Go back to the state before the last change. Raises `Refused` when there is none."""
-        return self._move(name, seen, "undo_target", "There is nothing to undo.")
+        return self._move(name, seen, "undo", author)
 
-    def redo(self, name: str, seen: int) -> Draft:
+    def redo(self, name: str, seen: int, author: str = "") -> Draft:
         """Bring back what was undone last. Raises `Refused` when there is nothing."""
-        return self._move(name, seen, "redo_target", "There is nothing to redo.")
+        return self._move(name, seen, "redo", author)
 
-    def _move(self, name: str, seen: int, target: str, nothing: str) -> Draft:
+    def _move(self, name: str, seen: int, way: Literal["undo", "redo"], author: str) -> Draft:
         def work(connection: ledger.Connection, alone: bool) -> tuple[Compiled, int]:
             _, before = self.begin(connection, name, seen)
-            row = connection.execute(statement(target), {"name": name}).fetchone()
+            row = connection.execute(statement(f"{way}_target"), {"name": name}).fetchone()
             if row is None:
-                raise refuse("history.end", nothing)
+                raise refuse("history.end", f"There is nothing to {way}.")
             revision, text, said = row
-            numbering = Numbering.read(said, back=target == "undo_target") if said else None
-            change = _Change(alone, None, "undone" if target == "undo_target" else "redone", "", numbering)
+            numbering = Numbering.read(said, back=way == "undo") if said else None
+            note = before.note if way == "undo" else before.redo or ""
+            act = "undone" if way == "undo" else "redone"
+            change = _Change(alone, None, note, author, numbering, act)
             drawn = self._draw(connection, read(text), change, self._compile(connection, before))
             connection.execute("update fabrics set head = %s where name = %s", [revision, name])
             return drawn
@@ -397,7 +400,7 @@ class Fabrics:
             ledger.lock_scopes(connection, scopes)
             version = connection.execute("select version + 1 from fabrics where name = %s", [brief.fabric]).fetchone()
             ledger.end_rests(connection, scopes)
-            act = ledger.Act("draft saved", change.author, brief.fabric, version[0] if version else 1, change.note)
+            act = ledger.Act(change.act, change.author, brief.fabric, version[0] if version else 1, change.note)
             ledger.open_change(connection, act)
             moves: dict[str, dict[str, Taken]] = {}
             if numbering:

@@ -87,23 +87,32 @@ class Settings:
 class Pools:
     def __init__(self, connections: Connections) -> None:
         self._connections = connections
+        self._drawn: tuple[str, list[RangeUse]] | None = None
 
     def all(self) -> list[RangeUse]:
-        """Every range of every pool, with its runs."""
+        """Every range of every pool, with its runs; drawn again only when the ledger has changed."""
         with self._connections.connection() as connection:
-            pools = cut(ledger.load_pools(connection))
-            sums: dict[tuple[str, int], dict[str, int]] = {}
-            for name, place, state, size in connection.execute(statement("pool_sums")):
-                sums.setdefault((name, place), {})[state] = int(size)
-            places = connection.execute("select pool, place from pool_ranges order by pool, place").fetchall()
-            at: dict[str, list[int]] = {}
-            for name, place in places:
-                at.setdefault(name, []).append(place)
-            return [
-                self._use(connection, pool, part, sums.get((pool.name, place), {}))
-                for pool in pools.values()
-                for part, place in zip(pool.ranges, at.get(pool.name, ()), strict=True)
-            ]
+            # Which transactions have ended: it stays the same as long as nobody writes.
+            row = connection.execute("select pg_current_snapshot()::text").fetchone()
+            assert row is not None
+            if self._drawn is None or self._drawn[0] != row[0]:
+                self._drawn = row[0], self._draw(connection)
+            return self._drawn[1]
+
+    def _draw(self, connection: Connection) -> list[RangeUse]:
+        pools = cut(ledger.load_pools(connection))
+        sums: dict[tuple[str, int], dict[str, int]] = {}
+        for name, place, state, size in connection.execute(statement("pool_sums")):
+            sums.setdefault((name, place), {})[state] = int(size)
+        places = connection.execute("select pool, place from pool_ranges order by pool, place").fetchall()
+        at: dict[str, list[int]] = {}
+        for name, place in places:
+            at.setdefault(name, []).append(place)
+        return [
+            self._use(connection, pool, part, sums.get((pool.name, place), {}))
+            for pool in pools.values()
+            for part, place in zip(pool.ranges, at.get(pool.name, ()), strict=True)
+        ]
 
     def _use(self, connection: Connection, pool: Pool, part: Range, sums: dict[str, int]) -> RangeUse:
         kept = Runs.of((run.low, run.high) for run in kept_runs(pool, part))
