@@ -52,7 +52,7 @@ PINS = st.sampled_from(
 )  # fmt: skip
 FABRIC = st.sampled_from(["one", "two"])
 DRIVE = settings(
-    max_examples=30, stateful_step_count=22, deadline=None,
+    max_examples=25, stateful_step_count=18, deadline=None,
     suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow, HealthCheck.filter_too_much],
 )  # fmt: skip
 

@@ -176,7 +176,7 @@ function Ranges({ pool, ranges }: { pool: string; ranges: PoolRange[] }) {
 						<button
 							type="button"
 							className="button-plain ml-auto pl-2 text-[11.8px]"
-							aria-label={`Take ${range.range} out`}
+							aria-label={`take out ${range.range}`}
 							onClick={() => drop.mutate(range.range)}
 						>
 							take out
