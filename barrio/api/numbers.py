@@ -16,8 +16,8 @@ from barrio.api.people import Who
 from barrio.core import Refused
 from barrio.core.errors import Fault, refuse
 from barrio.core.ledger.demand import FIELDS, pool_name
-from barrio.core.ledger.numbers import family_of, parse_number
-from barrio.core.ledger.pool import Family, parse_range, prefix_text
+from barrio.core.ledger.numbers import parse_number
+from barrio.core.ledger.pool import Family, family_of, full_text, parse_range, prefix_text
 from barrio.store.fabrics import Fabrics
 from barrio.store.pins import Pin
 from barrio.store.pools import Pools
@@ -228,16 +228,9 @@ def find_free(
         raise refuse("range.syntax", f"A prefix of IP{family} is /1 to /{width}.", "length")
     size, of = 1 << (width - length), Family(family)
     return [
-        FreeBlock(
-            pool=one.name, prefix=_with_length(of, low, size), hole=_with_length(of, low, have), plan=one.plan.value
-        )
+        FreeBlock(pool=one.name, prefix=full_text(of, low, size), hole=full_text(of, low, have), plan=one.plan.value)
         for one, low, have in ledger.free(size, of, pool)[:50]
     ]
-
-
-def _with_length(family: Family, low: int, size: int) -> str:
-    text = prefix_text(family, low, size)
-    return text if "/" in text else f"{text}/{32 if family is Family.V4 else 128}"
 
 
 @router.get("/fabrics/{name}/numbers", operation_id="listNumbers", responses=ERRORS)

@@ -22,8 +22,7 @@ from barrio.cli import ledgerfile
 from barrio.core.bundle import harmless
 from barrio.core.errors import Refused
 from barrio.core.ledger.book import Entry
-from barrio.core.ledger.numbers import family_of
-from barrio.core.ledger.pool import Family, parse_range, prefix_text
+from barrio.core.ledger.pool import Family, family_of, parse_range, prefix_text
 
 app = typer.Typer(
     no_args_is_help=True, help="Ask the ledger: list, find free, history, import, export, pin, renumber, audit."

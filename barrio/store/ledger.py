@@ -16,7 +16,7 @@ from psycopg.sql import SQL, Literal
 from barrio.core import Compiled, Ledger
 from barrio.core.ledger.allocate import Allocation, Holdings
 from barrio.core.ledger.demand import SITE_SPACES, space_of
-from barrio.core.ledger.pool import SITE, Family, Kind, Plan, Pool, Range, Reserved, prefix_text
+from barrio.core.ledger.pool import SITE, Family, Kind, Plan, Pool, Range, Reserved, full_text, prefix_text
 from barrio.core.ledger.runs import Runs, aligned
 from barrio.core.ledger.wanted import ByKey, Demand, Taken
 from barrio.store.database import statement
@@ -146,7 +146,7 @@ def words_of(connection: Connection, space: str, low: int, high: int) -> str:
             SQL(
                 "select state, leaving, fabric, use, key, prefix::text from entries where scope = {} and prefix && any(%s::cidr[])"
             ).format(Literal(scope)),
-            [[prefix_text_of(family, *part) for part in aligned(low, high)]],
+            [[full_text(family, *part) for part in aligned(low, high)]],
         )
     else:
         rows = connection.execute(
@@ -160,12 +160,6 @@ def words_of(connection: Connection, space: str, low: int, high: int) -> str:
     state, leaving, fabric, use, key, text = row
     said = "live, and leaving with the next edition," if leaving else state
     return f"{said} in {fabric} as {use} of {key} ({text})"
-
-
-def prefix_text_of(family: Family, low: int, size: int) -> str:
-    """A prefix with its length, addresses of one included."""
-    text = prefix_text(family, low, size)
-    return text if "/" in text or family is Family.NUMBER else f"{text}/{32 if family is Family.V4 else 128}"
 
 
 def load_pools(connection: Connection) -> dict[str, Pool]:
@@ -245,11 +239,7 @@ def add_range(connection: Connection, pool: str, part: Range) -> None:
         "select %s, coalesce(max(place), -1) + 1, %s, %s, %s from pool_ranges where pool = %s",
         [
             pool,
-            *(
-                (None, part.low, part.high)
-                if number
-                else (prefix_text_of(part.family, part.low, part.size), None, None)
-            ),
+            *((None, part.low, part.high) if number else (full_text(part.family, part.low, part.size), None, None)),
             pool,
         ],
     )

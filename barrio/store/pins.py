@@ -14,8 +14,8 @@ from barrio.core import Compiled
 from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault, Refused
 from barrio.core.ledger.demand import pool_name, space_of
-from barrio.core.ledger.numbers import family_of
-from barrio.core.ledger.pool import Family, Pool, prefix_text
+from barrio.core.ledger.pool import Family, Pool, family_of, prefix_text
+from barrio.core.ledger.refusals import not_in_pool
 from barrio.core.ledger.wanted import ByKey, Taken
 from barrio.store import ledger
 from barrio.store.database import statement
@@ -155,18 +155,7 @@ def fault_of(brief: Brief, pools: Mapping[str, Pool], use: str, key: str, taken:
     name = pool_name(brief, use)
     if name is None:
         return Fault("pin.use", f"Numbers of {use} cannot be pinned.", key)
-    pool, family = pools[name], family_of(use)
-    text = prefix_text(family, taken.low, taken.size)
-    part = pool.range_of(family, taken.low)
-    if part is None or taken.high > part.high:
-        has = ", ".join(one.text for one in pool.of(family)) or "nothing of its family"
-        return Fault(
-            "pin.outside", f"{text} is not in pool {name} ({has}), which {use} of {brief.fabric} draws from.", key
-        )
-    for kept in pool.kept(family):
-        if kept.low <= taken.high and taken.low <= kept.high:
-            return Fault("pin.reserved", f"{text} is reserved in pool {name} ({kept.note or 'no note'}).", key)
-    return None
+    return not_in_pool(pools[name], use, key, taken)
 
 
 def mark(connection: ledger.Connection, fabric: str, wished: Wishes) -> None:

@@ -16,8 +16,8 @@ from barrio.core import Refused, compile
 from barrio.core.brief.document import read
 from barrio.core.ledger.book import Book, Entry, held_by
 from barrio.core.ledger.demand import pool_name
-from barrio.core.ledger.numbers import family_of, parse_number
-from barrio.core.ledger.pool import Family, Plan, Range, parse_range, prefix_text
+from barrio.core.ledger.numbers import parse_number
+from barrio.core.ledger.pool import Family, Plan, Range, family_of, parse_range, prefix_text
 from barrio.core.ledger.renumber import renumbering
 from barrio.core.ledger.states import Life, State
 from barrio.core.ledger.wanted import Taken

@@ -6,8 +6,7 @@ from dataclasses import dataclass
 
 from barrio.core.because.lines import printed_on
 from barrio.core.compile import Compiled
-from barrio.core.ledger.numbers import family_of
-from barrio.core.ledger.pool import Family, address_text
+from barrio.core.ledger.pool import Family, address_text, family_of
 
 MOST_SWITCHES = 24
 """How many switches are read for a number that many may print, such as a VNI; those of its key come first."""

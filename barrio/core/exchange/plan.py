@@ -16,10 +16,11 @@ from typing import Literal
 
 from barrio.core.brief.terms import SWITCH_KEY
 from barrio.core.compile import Compiled
-from barrio.core.errors import Fault, Refused, refuse
+from barrio.core.errors import Refused, refuse
 from barrio.core.ledger.demand import FIELDS, asn_key, pool_name, vtep_key
-from barrio.core.ledger.numbers import family_of, parse_number
-from barrio.core.ledger.pool import Family, Pool, Range, parse_range, prefix_text
+from barrio.core.ledger.numbers import parse_number
+from barrio.core.ledger.pool import Family, Pool, Range, family_of, parse_range, prefix_text
+from barrio.core.ledger.refusals import not_in_pool
 from barrio.core.ledger.wanted import Taken
 
 Outcome = Literal["pinned", "moves", "waits", "reserved", "refused"]
@@ -199,7 +200,7 @@ class _Reader:
         key = self._key(use, row.owner)
         taken = parse_number(use, row.number)
         pool = self._compiled.pools[pool_name(self._compiled.brief, use) or ""]
-        fault = self._pool_fault(pool, use, taken, row.number)
+        fault = not_in_pool(pool, use, key, taken)
         if fault:
             raise Refused([fault])
         now = self._compiled.allocation.numbers.get(use, {}).get(key)
@@ -208,17 +209,6 @@ class _Reader:
         return replace(
             row, use=use, key=key, outcome=outcome, pool=pool.name, family=family_of(use), taken=taken, now=said
         )
-
-    def _pool_fault(self, pool: Pool, use: str, taken: Taken, text: str) -> Fault | None:
-        family = family_of(use)
-        part = pool.range_of(family, taken.low)
-        if part is None or taken.high > part.high:
-            has = ", ".join(one.text for one in pool.of(family)) or "nothing of its family"
-            return Fault("pin.outside", f"{text} is not in pool {pool.name} ({has}), which {use} draws from.")
-        for kept in pool.kept(family):
-            if kept.low <= taken.high and taken.low <= kept.high:
-                return Fault("pin.reserved", f"{text} is reserved in pool {pool.name} ({kept.note or 'no note'}).")
-        return None
 
     def _reserve(self, row: Row) -> Row:
         part = parse_range(row.number)

@@ -6,20 +6,10 @@ from ipaddress import ip_network
 
 from barrio.core.errors import refuse
 from barrio.core.ledger.demand import FIELDS
-from barrio.core.ledger.pool import Family
+from barrio.core.ledger.pool import Family, family_of
 from barrio.core.ledger.wanted import Taken
 
 _SIZES = {"loopback": 1, "vtep": 1, "management": 1, "link": 2}
-
-
-def family_of(use: str) -> Family:
-    """The family of a use, from its name.
-
-    >>> family_of("link.v6"), family_of("asn")
-    (<Family.V6: 'v6'>, <Family.NUMBER: 'number'>)
-    """
-    end = use.rsplit(".", 1)[-1]
-    return Family(end) if end in ("v4", "v6") and "." in use else Family.NUMBER
 
 
 def parse_number(use: str, text: str) -> Taken:

@@ -23,6 +23,16 @@ class Family(StrEnum):
     NUMBER = "number"
 
 
+def family_of(use: str) -> Family:
+    """The family of a use, from its name.
+
+    >>> family_of("link.v6"), family_of("asn")
+    (<Family.V6: 'v6'>, <Family.NUMBER: 'number'>)
+    """
+    end = use.rsplit(".", 1)[-1]
+    return Family(end) if end in ("v4", "v6") and "." in use else Family.NUMBER
+
+
 @dataclass(frozen=True, slots=True)
 class Range:
     family: Family
@@ -165,6 +175,16 @@ def prefix_text(family: Family, low: int, size: int) -> str:
         return str(low)
     text = address_text(family, low)
     return text if size == 1 else f"{text}/{(33 if family is Family.V4 else 129) - size.bit_length()}"
+
+
+def full_text(family: Family, low: int, size: int) -> str:
+    """A number as `prefix_text`, with the length of an address too.
+
+    >>> full_text(Family.V4, 0x0A3D0234, 1)
+    '10.61.2.52/32'
+    """
+    text = prefix_text(family, low, size)
+    return text if "/" in text or family is Family.NUMBER else f"{text}/{32 if family is Family.V4 else 128}"
 
 
 DEFAULT_POOLS: dict[str, tuple[str, ...]] = {

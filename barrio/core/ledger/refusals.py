@@ -3,8 +3,21 @@
 from __future__ import annotations
 
 from barrio.core.errors import Fault
-from barrio.core.ledger.pool import Family, prefix_text
+from barrio.core.ledger.pool import Family, Pool, family_of, prefix_text
 from barrio.core.ledger.wanted import Demand, Taken
+
+
+def not_in_pool(pool: Pool, use: str, key: str, taken: Taken) -> Fault | None:
+    """Why a number cannot be pinned, whoever has it: it is not in the pool, or reserved there. None when it can."""
+    family = family_of(use)
+    text, part = prefix_text(family, taken.low, taken.size), pool.range_of(family, taken.low)
+    if part is None or taken.high > part.high:
+        has = ", ".join(one.text for one in pool.of(family)) or "nothing of its family"
+        return Fault("pin.outside", f"{text} is not in pool {pool.name} ({has}), which {use} draws from.", key)
+    for kept in pool.kept(family):
+        if kept.low <= taken.high and taken.low <= kept.high:
+            return Fault("pin.reserved", f"{text} is reserved in pool {pool.name} ({kept.note or 'no note'}).", key)
+    return None
 
 
 def pinned_twice(demand: Demand, key: str, wish: Taken, pinned: Taken) -> Fault:
