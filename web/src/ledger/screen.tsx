@@ -62,6 +62,11 @@ export function LedgerScreen() {
 									<NewPool onMade={open} />
 								</span>
 							</div>
+							{pools.length > 0 && !pool && (
+								<p role="alert" className="mb-2 border-l-4 border-madder pl-2.5 text-madder">
+									There is no pool called {name}. Choose one above, or make it.
+								</p>
+							)}
 							{mine.map((range) => (
 								<Lens
 									key={`${name} ${range.range}`}
