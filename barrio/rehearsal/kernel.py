@@ -1,52 +1,72 @@
 """Which parts of a switch's files a kernel can run, and which are left out of a rehearsal, with the reason.
 
 Kernels differ: a device kind is tried in a namespace made for the purpose. What the kernel lacks is taken out of the
-interfaces file stanza by stanza; nothing else about the file changes.
+files stanza by stanza and table by table; nothing else about them changes.
 """
 
 from __future__ import annotations
 
 import re
-import subprocess
 from dataclasses import dataclass
-from functools import cache
 from os import getpid
+
+from barrio.rehearsal.ground import Ground, Here
 
 
 @dataclass(frozen=True, slots=True)
 class LeftOut:
-    """A device of a switch that is not rehearsed, and why."""
+    """A device or table of a switch that is not rehearsed, and why."""
 
     device: str
     reason: str
 
 
 _TRIALS = {
-    "VRF": "link add barrio-x type vrf table 10",
-    "VLAN-aware bridge": "link add barrio-x type bridge vlan_filtering 1",
+    "VRF": "ip link add x0 type vrf table 10",
+    "VLAN-aware bridge": "ip link add x1 type bridge vlan_filtering 1",
+    "bond": "ip link add x2 type bond mode 802.3ad",
+    "VLAN": "ip link add x3 type dummy && ip link add link x3 name x3.7 type vlan id 7",
+    "VXLAN": "ip link add x4 type vxlan id 7 dstport 4789",
+    "nftables inet": "nft add table inet x",
+    "nftables bridge": "nft add table bridge x",
 }
+DEVICES = frozenset(("VRF", "VLAN-aware bridge", "bond", "VLAN", "VXLAN"))
+"""What a kernel needs to carry a whole switch."""
 
 
-@cache
-def lacks() -> frozenset[str]:
-    """The device kinds that this kernel cannot make."""
+def lacks(ground: Ground) -> frozenset[str]:
+    """What this ground's kernel cannot make, each kind tried for itself."""
     namespace = f"barrio-try-{getpid()}"
-    subprocess.run(["ip", "netns", "add", namespace], check=True, capture_output=True)
+    trials = "; ".join(f'( {trial} ) >/dev/null 2>&1 || echo "{kind}"' for kind, trial in _TRIALS.items())
     try:
-        return frozenset(
-            kind
-            for kind, trial in _TRIALS.items()
-            if subprocess.run(["ip", "-n", namespace, *trial.split()], capture_output=True, check=False).returncode
-        )
+        done = ground.run("sh", "-c", f"ip netns add {namespace} && ip netns exec {namespace} sh -c '{trials}'")
     finally:
-        subprocess.run(["ip", "netns", "del", namespace], check=True, capture_output=True)
+        ground.run("ip", "netns", "del", namespace)
+    if done.code:
+        raise RuntimeError(f"The lab needs network namespaces, and could make none: {done.err.strip()}")
+    return frozenset(done.out.splitlines())
+
+
+def whole_ground() -> Ground:
+    """This machine's kernel where it has all device kinds, else one of its own. Raises `RuntimeError` when there is neither."""
+    from barrio.rehearsal.apart import KERNEL, Apart
+
+    here = Here()
+    missing = lacks(here) & DEVICES
+    if not missing:
+        return here
+    here.close()
+    if not KERNEL.exists():
+        raise RuntimeError(
+            f"This kernel has no {', '.join(sorted(missing))}, and {KERNEL} is not there. Install Debian's user-mode-linux."
+        )
+    return Apart()
 
 
 def rehearsable(interfaces: str, missing: frozenset[str]) -> tuple[str, tuple[LeftOut, ...]]:
     """An interfaces file without the stanzas that need what is missing, and those stanzas' devices.
 
-    Tunnels, gateways and host ports hang on the VLAN-aware bridge and go with it; the out-of-band port is not part of
-    the fabric, so a rehearsal has none.
+    Tunnels, gateways and host ports hang on the VLAN-aware bridge and go with it.
     """
     kept: list[str] = []
     left: list[LeftOut] = []
@@ -62,12 +82,25 @@ def rehearsable(interfaces: str, missing: frozenset[str]) -> tuple[str, tuple[Le
 
 
 def _reason(stanza: str, missing: frozenset[str]) -> str | None:
-    if "out-of-band management" in stanza:
-        return "the rehearsal has no out-of-band network"
     if "VRF" in missing and re.search(r"^\s+vrf(-table)? ", stanza, re.MULTILINE):
         return "this kernel has no VRF devices"
+    if "bond" in missing and re.search(r"^\s+bond-", stanza, re.MULTILINE):
+        return "this kernel has no bonds"
     if "VLAN-aware bridge" in missing and re.search(
-        r"^\s+(bridge-|vlan-raw-device|vxlan-id|alias hosts in|link-down yes)", stanza, re.MULTILINE
+        r"^\s+(bridge-|vlan-raw-device|vxlan-id|alias hosts|link-down yes)", stanza, re.MULTILINE
     ):
         return "this kernel has no VLAN-aware bridges"
     return None
+
+
+def loadable(rules: str, missing: frozenset[str]) -> tuple[str, tuple[LeftOut, ...]]:
+    """An nftables file without the tables of families that this kernel lacks, and their names."""
+    kept: list[str] = []
+    left: list[LeftOut] = []
+    for part in re.split(r"^(?=table )", rules, flags=re.MULTILINE):
+        family = re.match(r"table (\w+) (\w+)", part)
+        if family and f"nftables {family[1]}" in missing:
+            left.append(LeftOut(f"table {family[1]} {family[2]}", f"this kernel has no nftables for {family[1]}"))
+        else:
+            kept.append(part)
+    return "".join(kept), tuple(left)

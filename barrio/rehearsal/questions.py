@@ -64,9 +64,7 @@ def lldp_neighbours(node: Node) -> frozenset[tuple[str, str, str]]:
 
 def changes_on_reload(node: Node) -> list[str]:
     """The lines that loading the switch's own frr.conf once more would change, by FRRouting's own comparison."""
-    run, config = str(node.folder / "run"), node.folder / "etc/frr"
-    folders = ["--vty_socket", run, "--rundir", run, "--confdir", str(config), "--bindir", "/usr/bin"]
-    out = node.run("/usr/lib/frr/frr-reload.py", "--test", *folders, str(config / "frr.conf"))
+    out = node.run("/usr/lib/frr/frr-reload.py", "--test", "/etc/frr/frr.conf")
     return [line for line in out.splitlines() if line.strip() and not re.match(r"Lines To|=+$", line)]
 
 
@@ -99,5 +97,7 @@ def planned_sessions(lab: Lab) -> frozenset[tuple[str, str, int, int]]:
             if port.neighbor6:
                 planned.add((model.name, port.neighbor6, model.asn, port.peer_asn))
         for session in model.sessions:
+            if session.shut:
+                continue
             planned.add((model.name, session.address, model.process_asn, model.process_asn))
     return frozenset(planned)

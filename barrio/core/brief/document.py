@@ -21,6 +21,7 @@ from ruamel.yaml.error import YAMLError
 from barrio.core.brief import reader
 from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault, Refused, refuse
+from barrio.core.printed import Printed
 
 MOST_BYTES = reader.MOST_BYTES
 
@@ -115,6 +116,7 @@ def split_path(path: str) -> list[str | int]:
 
 def _yaml() -> YAML:
     yaml = YAML(typ="rt", pure=True)
+    yaml.representer.add_multi_representer(Printed, lambda made, word: made.represent_str(str(word)))
     yaml.preserve_quotes = True
     yaml.width = 4096
     yaml.indent(mapping=2, sequence=4, offset=2)

@@ -16,28 +16,32 @@ import re
 from collections.abc import Iterator
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, Field, ValidationInfo, field_validator, model_validator
+from pydantic import Field, ValidationInfo, field_validator, model_validator
 
 from barrio.core.brief.hardware import PortPlan, RackGroup, Spines, SuperSpines
 from barrio.core.brief.ranges import expand_names
 from barrio.core.brief.routing import Outside, Overlay, Underlay
 from barrio.core.brief.terms import (
     Address,
+    Device,
+    Domain,
     Host,
     Name,
+    NameKey,
+    OneLine,
     Part,
     PoolName,
+    Prefix,
+    PublicKey,
     RackRange,
     Reason,
     SwitchKey,
     ThingKey,
+    UserKey,
+    UserName,
+    VrfKey,
     VrfName,
-    name_word,
     prefix_of,
-)
-
-_SSH_KEY = re.compile(
-    r"(ssh-ed25519|ssh-rsa|ecdsa-sha2-nistp(256|384|521)|sk-ssh-ed25519@openssh\.com) [A-Za-z0-9+/]+={0,3}( [^\n\r]*)?"
 )
 
 
@@ -51,7 +55,8 @@ class Vrf(Part):
 class Segment(Part):
     """One VLAN with its VNI and gateways, on the racks named (all racks when left out).
 
-    `v4` and `v6` are the prefix of the segment, `auto` to draw one from the pool, or nothing.
+    `v4` and `v6` are the prefix of the segment, `auto` to draw one from the pool, or nothing. `ra` is what router advertisements
+    tell its hosts (RFC 4861, 4.2): to make addresses of their own out of the prefix, to ask DHCP, or nothing.
     """
 
     vrf: VrfName | None = None
@@ -61,6 +66,7 @@ class Segment(Part):
     v6: str | None = None
     racks: RackRange | None = None
     untagged: bool = False
+    ra: Literal["slaac", "managed", "off"] = "slaac"
 
     @field_validator("v4", "v6")
     @classmethod
@@ -71,49 +77,58 @@ class Segment(Part):
 class Management(Part):
     """The out-of-band port and its gateway (the first address of the pool's range when left out)."""
 
-    interface: Annotated[str, Field(pattern=r"^[a-z][a-z0-9]{0,14}$")] = "eth0"
+    interface: Device = Device("eth0")
     gateway: Address | None = None
 
 
 class User(Part):
-    """Someone who may sign in, by SSH key only."""
+    """Someone who may sign in, by SSH key only. An `admin` may become root; an `operator` looks at routing and changes nothing."""
 
-    keys: list[str] = Field(min_length=1, max_length=20)
+    role: Literal["admin", "operator"] = "admin"
 
-    @field_validator("keys")
-    @classmethod
-    def _public_keys(cls, keys: list[str]) -> list[str]:
-        for key in keys:
-            if "PRIVATE KEY" in key:
-                raise ValueError("this is a private key; give the public one (one line, from the .pub file)")
-            if not _SSH_KEY.fullmatch(key.strip()):
-                raise ValueError(f"“{key[:24]}…” is not an SSH public key (one line: kind, key, comment)")
-        return [key.strip() for key in keys]
+    keys: list[PublicKey] = Field(min_length=1, max_length=20)
+
+
+class Snmp(Part):
+    """Monitoring by SNMP version 3 (RFC 3414): who may read, encrypted, and from where.
+
+    Keys are secrets and stand in no brief: each switch is given those of its users when it is staged.
+    """
+
+    users: list[UserName] = Field(min_length=1, max_length=20)
+    sources: list[Prefix] = Field([], max_length=64)
 
 
 class Services(Part):
-    """What every switch uses and who may sign in."""
+    """What every switch uses and who may sign in.
 
-    domain: Host = "fabric.example"
+    `sign_in_from` are the prefixes that SSH is answered to (all of the management network when left out). `banner` is shown
+    before sign-in.
+    """
+
+    domain: Domain = Domain("fabric.example")
     ntp: list[Host] = Field([])
     dns: list[Address] = Field([])
     syslog: list[Host] = Field([])
-    users: dict[Annotated[str, Field(pattern=r"^[a-z][a-z0-9_-]{0,30}$")], User] = Field({})
+    users: dict[UserKey, User] = Field({}, max_length=200)
+    sign_in_from: list[Prefix] = Field([], max_length=64)
+    banner: OneLine = Field("", max_length=400)
+    snmp: Snmp | None = None
 
 
 class Numbers(Part):
     """Which pool each kind of number is drawn from."""
 
-    loopback: PoolName = "loopbacks"
-    vtep: PoolName = "vteps"
-    links: PoolName = "links"
-    asn: PoolName = "asns"
-    management: PoolName = "management"
-    vlan: PoolName = "vlans"
-    vni: PoolName = "vnis"
-    segments: PoolName = "segments"
-    pairs: PoolName = "pairs"
-    outside: PoolName = "outside"
+    loopback: PoolName = PoolName("loopbacks")
+    vtep: PoolName = PoolName("vteps")
+    links: PoolName = PoolName("links")
+    asn: PoolName = PoolName("asns")
+    management: PoolName = PoolName("management")
+    vlan: PoolName = PoolName("vlans")
+    vni: PoolName = PoolName("vnis")
+    segments: PoolName = PoolName("segments")
+    pairs: PoolName = PoolName("pairs")
+    outside: PoolName = PoolName("outside")
 
 
 class Cabling(Part):
@@ -126,8 +141,8 @@ class Cabling(Part):
 class Brief(Part):
     """The intent of one fabric. With `pods` and `super_spines` it has three tiers, and every pod the same spines."""
 
-    fabric: Annotated[str, Field(max_length=31), AfterValidator(name_word)]
-    title: str = Field("", max_length=120, pattern=r"^[^\n\r\x00-\x1f]*$")
+    fabric: Annotated[Name, Field(max_length=31)]
+    title: OneLine = Field("", max_length=120)
     pods: RackRange | None = None
     pods_growth: int = Field(0, ge=0, le=512)
     super_spines: SuperSpines | None = None
@@ -136,9 +151,9 @@ class Brief(Part):
     uplinks_per_spine: int = Field(1, ge=1, le=16)
     underlay: Underlay = Underlay()
     overlay: Overlay = Overlay()
-    vrfs: dict[VrfName, Vrf] = Field({}, max_length=500)
-    segments: dict[Name, Segment] = Field({}, max_length=3900)
-    outside: dict[Name, Outside] = Field({}, max_length=200)
+    vrfs: dict[VrfKey, Vrf] = Field({}, max_length=500)
+    segments: dict[NameKey, Segment] = Field({}, max_length=3900)
+    outside: dict[NameKey, Outside] = Field({}, max_length=200)
     management: Management = Management()
     services: Services = Services()
     numbers: Numbers = Numbers()

@@ -13,7 +13,7 @@ from collections.abc import Sequence
 from barrio.core.errors import refuse
 
 MOST_NAMES = 4096
-_RANGE = re.compile(r"([a-z][a-z0-9-]*?)(\d{1,9})\.\.([a-z][a-z0-9-]*?)(\d{1,9})")
+_RANGE = re.compile(r"([a-z][a-z0-9-]*?)(\d{1,9})\.\.([a-z][a-z0-9-]*?)(\d{1,9})", re.ASCII)
 _NAME = re.compile(r"[a-z][a-z0-9-]*")
 
 
@@ -95,7 +95,7 @@ def _follows(before: str, name: str) -> bool:
 
 
 _PORT = r"[a-z][a-z0-9/]*?"
-_PORTS = re.compile(rf"({_PORT})(\d{{1,4}})(?:\.\.\1(\d{{1,4}})|(?:s|/)\d)?")
+_PORTS = re.compile(rf"({_PORT})(\d{{1,4}})(?:\.\.\1(\d{{1,4}})|(?:s|/)\d)?", re.ASCII)
 
 
 def expand_ports(text: str, path: str = "") -> tuple[str, ...]:

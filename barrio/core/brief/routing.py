@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Literal
 
 from pydantic import Field, ValidationInfo, field_validator, model_validator
 
-from barrio.core.brief.terms import Mac, Part, PortName, SwitchKey, VrfName, prefix_of
+from barrio.core.brief.terms import FarPort, Mac, Part, PortName, Prefix, SwitchKey, VrfKey, prefix_of
 
 Addressing = Literal["ipv4", "ipv6", "dual", "unnumbered"]
 Protocol = Literal["ebgp", "ospf", "isis"]
@@ -40,7 +40,7 @@ class Underlay(Part):
     """eBGP on every fabric link (RFC 7938), or OSPF (RFC 2328, 5340) or IS-IS (RFC 1195, 5308) in one area.
 
     `hello` is the IGP's hello time in seconds; a neighbour is dead after four. `max_paths` bounds ECMP; left out, it is as
-    wide as the fabric.
+    wide as the fabric. `ttl_security` takes BGP packets of fabric sessions only from the far end of the cable (RFC 5082).
     """
 
     protocol: Protocol = "ebgp"
@@ -52,20 +52,25 @@ class Underlay(Part):
     hello: int = Field(10, ge=1, le=600)
     max_paths: int | None = Field(None, ge=1, le=256)
     graceful_restart: bool = False
+    ttl_security: bool = False
 
 
 class Overlay(Part):
     """EVPN (RFC 8365): over the same eBGP sessions, or iBGP between loopbacks by way of route reflectors (RFC 4456).
 
-    `reflectors` is how many switches of the top tier reflect. `pair_mac` is the first of the system MACs of pairs.
+    `reflectors` is how many switches of the top tier reflect. `pair_mac` is the first of the system MACs of pairs. `storm` is how
+    many broadcast and multicast frames a second a host port takes (0: as many as come). `startup_delay` is how many seconds
+    a leaf that starts keeps its Ethernet segments down, until it knows the fabric's routes.
     """
 
     protocol: Literal["ebgp", "ibgp"] = "ebgp"
     reflectors: int = Field(2, ge=1, le=8)
     route_target_as: int = Field(64512, ge=1, le=65534)
-    gateway_mac: Mac = "02:00:5e:00:01:01"
-    pair_mac: Mac = "02:00:5e:10:00:00"
+    gateway_mac: Mac = Mac("02:00:5e:00:01:01")
+    pair_mac: Mac = Mac("02:00:5e:10:00:00")
     host_mtu: int = Field(9000, ge=1280, le=9166)
+    storm: int = Field(2000, ge=0, le=10_000_000)
+    startup_delay: int = Field(60, ge=0, le=3600)
 
 
 class OutsideVrf(Part):
@@ -86,16 +91,26 @@ class OutsideLink(Part):
 
     switch: SwitchKey
     port: PortName
-    far_port: Annotated[str, Field(max_length=40, pattern=r"^[\w./:-]*$")] = ""
+    far_port: FarPort = FarPort("")
     speed: int | None = Field(None, ge=1, le=3200)
-    vrfs: dict[VrfName, OutsideVrf] = Field(min_length=1, max_length=64)
+    vrfs: dict[VrfKey, OutsideVrf] = Field(min_length=1, max_length=64)
 
 
 class Outside(Part):
-    """A system that Barrio does not manage: a router, a firewall, a load balancer, another fabric. We speak eBGP to it."""
+    """A system that Barrio does not manage: a router, a firewall, a load balancer, another fabric. We speak eBGP to it.
+
+    It is told the prefixes of the VRF's own segments and nothing else, so that no traffic passes from one outside system to
+    another. From it come the prefixes under `accept`, and longer ones within them, `max_prefixes` of a family at most (RFC 7454, 7).
+    `default` is `in` to take a default route from it, `out` to give it one.
+    """
 
     kind: Literal["router", "firewall", "load balancer", "fabric"] = "router"
     asn: int = Field(ge=1, le=4294967294)
+    accept: list[Prefix] = Field([], max_length=200)
+    default: Literal["none", "in", "out"] = "none"
+    max_prefixes: int = Field(12_000, ge=1, le=4_000_000)
+    bfd: bool = True
+    ttl_security: bool = False
     links: list[OutsideLink] = Field(min_length=1, max_length=64)
 
     @field_validator("asn")

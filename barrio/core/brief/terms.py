@@ -4,57 +4,28 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from ipaddress import IPv4Network, IPv6Network, ip_address, ip_network
+from ipaddress import IPv4Network, IPv6Network, ip_network
 from typing import Annotated
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from barrio.core.brief.ranges import expand_names, expand_ports
 from barrio.core.errors import Refused
+from barrio.core.printed import Address, Device, Domain, FarPort, Host, Mac, Name, Prefix, PublicKey, UserName, VrfName
+from barrio.core.printed.text import OneLine
 
-_LABEL = re.compile(r"[a-z]([a-z0-9-]{0,61}[a-z0-9])?")
-_HOST = re.compile(r"[a-z0-9]([a-z0-9.-]{0,251}[a-z0-9])?")
-_MAC = re.compile(r"[0-9a-f]{2}(:[0-9a-f]{2}){5}")
+__all__ = [
+    "Address", "Device", "Domain", "FarPort", "Host", "Mac", "Name", "NameKey", "OneLine", "Part", "PoolName", "PortName", "PortRange",
+    "Prefix", "PublicKey", "RackRange", "Reason", "SwitchKey", "ThingKey", "UserKey", "UserName", "VrfKey", "VrfName", "prefix_of",
+]  # fmt: skip
+
 _PORT = r"[a-z][a-z0-9/]{0,14}"
-_SPINE = r"(spine/([a-z][a-z0-9-]*/)?[1-9]\d{0,3}|super/[1-9]\d{0,3}/[1-9]\d{0,3})"
+_SPINE = r"(spine/([a-z][a-z0-9-]*/)?[1-9][0-9]{0,3}|super/[1-9][0-9]{0,3}/[1-9][0-9]{0,3})"
 _LEAF = r"leaf/[a-z][a-z0-9-]*/[a-h]"
 SWITCH_KEY = re.compile(rf"({_SPINE}|{_LEAF})")
 THING_KEY = re.compile(
     rf"(({_SPINE}|{_LEAF})(:{_PORT})?|rack/[a-z][a-z0-9-]*|({_LEAF}|{_SPINE})~({_SPINE}|{_LEAF}|{_PORT})(~\d{{1,3}})?)"
 )
-
-
-def name_word(value: str) -> str:
-    if not _LABEL.fullmatch(value):
-        raise ValueError(
-            f"“{value[:70]}” cannot be a name: use lower-case letters, digits and hyphens, starting with a letter"
-        )
-    return value
-
-
-def _host(value: str) -> str:
-    try:
-        return str(ip_address(value))
-    except ValueError:
-        if re.fullmatch(r"[0-9.]+", value) or not _HOST.fullmatch(value) or ".." in value:
-            raise ValueError(f"“{value[:70]}” is neither an address nor a host name") from None
-        return value
-
-
-def _address(value: str) -> str:
-    try:
-        return str(ip_address(value))
-    except ValueError:
-        raise ValueError(f"“{value[:70]}” is not an IPv4 or IPv6 address") from None
-
-
-def _mac(value: str) -> str:
-    mac = value.lower()
-    if not _MAC.fullmatch(mac):
-        raise ValueError(f"“{value[:40]}” is not a MAC address such as 02:00:5e:00:01:01")
-    if int(mac[:2], 16) & 1:
-        raise ValueError(f"{mac} is a group address; a gateway needs a unicast MAC, such as 02:00:5e:00:01:01")
-    return mac
 
 
 def _checked(expand: Callable[[str], object]) -> Callable[[str], str]:
@@ -85,6 +56,8 @@ def _thing_key(value: str) -> str:
 
 def prefix_word(value: str, wanted: type[IPv4Network] | type[IPv6Network], longest: int) -> str:
     """A prefix of one family, in its usual form. Raises `ValueError`."""
+    if "%" in value:
+        raise ValueError(f"“{value[:60]}” names the port of one machine after “%”; a prefix has none")
     try:
         prefix = ip_network(value)
     except ValueError as error:
@@ -99,7 +72,7 @@ def prefix_of(value: str | None, field: str, longest_v4: int, longest_v6: int) -
     """What a field called `v4` or `v6` holds: a prefix of its family, `auto`, `auto/22`, or nothing. Raises `ValueError`."""
     if value is None or value == "auto":
         return value
-    wish = re.fullmatch(r"auto/([1-9]\d{0,2})", value)
+    wish = re.fullmatch(r"auto/([1-9][0-9]{0,2})", value)
     if wish:
         least, most = (8, longest_v4) if field == "v4" else (32, longest_v6)
         if not least <= int(wish[1]) <= most:
@@ -110,18 +83,16 @@ def prefix_of(value: str | None, field: str, longest_v4: int, longest_v6: int) -
     return prefix_word(value, IPv6Network, longest_v6)
 
 
-Name = Annotated[str, Field(max_length=63), AfterValidator(name_word)]
-VrfName = Annotated[str, Field(max_length=15), AfterValidator(name_word)]
-Host = Annotated[str, AfterValidator(_host)]
-Address = Annotated[str, AfterValidator(_address)]
-Mac = Annotated[str, AfterValidator(_mac)]
 PoolName = Name
+PortName = Device
+NameKey = Annotated[str, Field(max_length=63), AfterValidator(Name.read)]
+UserKey = Annotated[str, Field(max_length=31), AfterValidator(UserName.read)]
+VrfKey = Annotated[str, Field(max_length=15), AfterValidator(VrfName.read)]
 RackRange = Annotated[str, Field(max_length=4000), AfterValidator(_checked(expand_names))]
 PortRange = Annotated[str, Field(max_length=2000), AfterValidator(_checked(expand_ports))]
-PortName = Annotated[str, Field(pattern=rf"^{_PORT}$")]
 SwitchKey = Annotated[str, AfterValidator(_switch_key)]
 ThingKey = Annotated[str, Field(max_length=120), AfterValidator(_thing_key)]
-Reason = Annotated[str, Field(max_length=120, pattern=r"^[^\n\r\x00-\x1f]*$")]
+Reason = Annotated[OneLine, Field(max_length=120)]
 
 
 class Part(BaseModel):

@@ -13,6 +13,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from barrio.core.printed.text import OneLine
+
 PortUse = Literal["fabric", "host", "any"]
 Tier = Literal["leaf", "spine", "super-spine"]
 Airflow = Literal["front to back", "back to front", "side to side"]
@@ -42,7 +44,7 @@ class PortGroup(Part):
     count: int = Field(ge=1, le=2048)
     speeds: list[Speed] = Field(min_length=1, max_length=12)
     use: PortUse
-    connector: str = Field(max_length=20)
+    connector: OneLine = Field(max_length=20)
     rows: int = Field(2, ge=1, le=8)
     first: int = Field(1, ge=0, le=1)
     pattern: Annotated[str, Field(pattern=r"^[a-z][a-z0-9/]{0,8}\{n\}[a-z0-9/]{0,4}$")] | None = None
@@ -74,8 +76,8 @@ class Tables(Part):
 
 class SwitchType(Part):
     id: Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,40}$")]
-    maker: Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[^\n\r\x00-\x1f]*$")]
-    name: Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[^\n\r\x00-\x1f]*$")]
+    maker: Annotated[OneLine, Field(min_length=1, max_length=40)]
+    name: Annotated[OneLine, Field(min_length=1, max_length=40)]
     tiers: list[Tier] = Field(min_length=1, max_length=3)
     groups: list[PortGroup] = Field(min_length=1, max_length=12)
     reserved: list[str] = Field([], max_length=256)

@@ -78,7 +78,7 @@ def zones(compiled: Compiled, serial: int = 1) -> dict[str, str]:
     head, nameservers = _head(compiled, domain, serial)
     width = max((len(record.name) for record in all_records), default=0)
     body = [f"{record.name:<{width}} IN {_type(record.address):<4} {record.address}" for record in all_records]
-    found = {domain: "\n".join([*head, *nameservers, *body]) + "\n"}
+    found: dict[str, str] = {domain: "\n".join([*head, *nameservers, *body]) + "\n"}
     reverse: dict[str, dict[str, str]] = {}
     for record in all_records:
         cut = 1 if record.address.version == 4 else 16

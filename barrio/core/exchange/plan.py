@@ -22,6 +22,7 @@ from barrio.core.ledger.numbers import parse_number
 from barrio.core.ledger.pool import Family, Pool, Range, family_of, parse_range, prefix_text
 from barrio.core.ledger.refusals import not_in_pool
 from barrio.core.ledger.wanted import Taken
+from barrio.core.structure.parts import Switch
 
 Outcome = Literal["pinned", "moves", "waits", "reserved", "refused"]
 COLUMNS = ("number", "owner", "use", "fabric", "note")
@@ -187,7 +188,7 @@ class _Reader:
 
     def __init__(self, compiled: Compiled, pools: Mapping[str, Pool]) -> None:
         self._compiled, self._pools = compiled, pools
-        self._names = {switch.name: switch for switch in compiled.structure.switches}
+        self._names: dict[str, Switch] = {switch.name: switch for switch in compiled.structure.switches}
         self._cables = {end.label.lower(): end.link.key for end in compiled.ends}
         self._drawn = {demand.use: demand.pool for demand in compiled.demands}
 

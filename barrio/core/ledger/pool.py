@@ -15,6 +15,7 @@ from enum import StrEnum
 from ipaddress import IPv6Address, ip_network
 
 from barrio.core.errors import refuse
+from barrio.core.printed import Address
 
 
 class Family(StrEnum):
@@ -117,7 +118,7 @@ class Pool:
         return next((part for part in self.ranges if part.family is family and part.low <= value <= part.high), None)
 
 
-_NUMBERS = re.compile(r"(\d{1,10})(?:\.\.(\d{1,10}))?")
+_NUMBERS = re.compile(r"(\d{1,10})(?:\.\.(\d{1,10}))?", re.ASCII)
 
 
 def parse_range(text: str, path: str = "") -> Range:
@@ -137,7 +138,7 @@ def parse_range(text: str, path: str = "") -> Range:
             raise refuse("range.reversed", f"“{text}” runs backwards. Write {high}..{low}.", path)
         return Range(Family.NUMBER, low, high)
     try:
-        prefix = ip_network(text.strip(), strict=False)
+        prefix = ip_network("" if "%" in text else text.strip(), strict=False)
     except ValueError:
         raise refuse(
             "range.syntax",
@@ -154,15 +155,15 @@ def parse_range(text: str, path: str = "") -> Range:
     return Range(family, int(prefix.network_address), int(prefix.broadcast_address))
 
 
-def address_text(family: Family, value: int) -> str:
+def address_text(family: Family, value: int) -> Address:
     """An address as people read it (IPv6: RFC 5952).
 
     >>> address_text(Family.V4, 0x0A3D0234), address_text(Family.V6, 0xFD60 << 112 | 7)
     ('10.61.2.52', 'fd60::7')
     """
     if family is Family.V4:
-        return f"{value >> 24}.{value >> 16 & 255}.{value >> 8 & 255}.{value & 255}"
-    return str(IPv6Address(value))
+        return Address(f"{value >> 24}.{value >> 16 & 255}.{value >> 8 & 255}.{value & 255}")
+    return Address(IPv6Address(value))
 
 
 def prefix_text(family: Family, low: int, size: int) -> str:

@@ -6,11 +6,12 @@ from collections.abc import Mapping
 
 from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import expand_ports
-from barrio.core.ledger.demand import PEER_VLAN
+from barrio.core.ledger.demand import PEER_VLAN, vtep_key
 from barrio.core.ledger.pool import Family, address_text
 from barrio.core.ledger.wanted import Taken
 from barrio.core.model.links import Ends, Numbers, forced_speed, shut_reason
-from barrio.core.model.switch import HostPort, OutsidePort, OutsideSession, PairModel, PeerPort
+from barrio.core.model.switch import FilterEntry, HostPort, OutsidePort, OutsideSession, PairModel, PeerPort
+from barrio.core.printed import Address, Mac, Made, Prefix, VrfName
 from barrio.core.structure.parts import OutsideEnd, Structure, Switch
 
 
@@ -34,8 +35,9 @@ def host_ports(structure: Structure, leaf: Switch, outside: tuple[OutsidePort, .
         ports.append(
             HostPort(
                 port.name,
-                f"bond-{port.name}" if lag else None,
+                Made(f"bond-{port.name}") if lag else None,
                 lag if group.pairing == "multihoming" else None,
+                bool((lag or 0) % 2),
                 speed,
                 shut,
             )
@@ -65,7 +67,10 @@ def pairs(
         for me, other, first in ((one, two, True), (two, one, False)):
             ports = tuple(
                 PeerPort(
-                    end.upper_port if first else end.lower_port, end.label, end.lower_port if first else end.upper_port
+                    end.upper_port if first else end.lower_port,
+                    end.label,
+                    end.lower_port if first else end.upper_port,
+                    _peer_shut(structure, end, first),
                 )
                 for end in cables.get(one.rack, ())
             )
@@ -75,26 +80,35 @@ def pairs(
                 mac=pair_mac(brief, domain),
                 peer=other.name,
                 peer_asn=asns[other.key],
+                peer_vtep=address_text(Family.V4, numbers["vtep.v4"][vtep_key(other)].low),
                 peer_management=address_text(Family.V4, numbers["management.v4"][other.key].low),
                 keepalive=group.keepalive,
                 first=first,
                 priority=100 if first else 200,
                 ports=ports,
                 vlan=vlan,
-                svi=f"vlan{vlan}" if vlan else None,
+                svi=Made(f"vlan{vlan}") if vlan else None,
             )
     return models
 
 
-def pair_mac(brief: Brief, domain: int) -> str:
+def _peer_shut(structure: Structure, end: Ends, first: bool) -> str | None:
+    """Why the port of a peer link on one of its two leaves is shut, or nothing."""
+    if not structure.marked:
+        return None
+    leaf, port = (end.link.upper, end.upper_port) if first else (end.link.lower, end.lower_port)
+    return shut_reason(structure, leaf, port, structure.state_of(end.link))
+
+
+def pair_mac(brief: Brief, domain: int) -> Mac:
     """The system MAC of a pair: the first one of the brief, counted on by the pair's domain."""
     value = int(brief.overlay.pair_mac.replace(":", ""), 16) + domain
     digits = f"{value & 0xFFFFFFFFFFFF:012x}"
-    return ":".join(digits[at : at + 2] for at in range(0, 12, 2))
+    return Mac(":".join(digits[at : at + 2] for at in range(0, 12, 2)))
 
 
 def outside_ports(
-    structure: Structure, numbers: Numbers, prefix: str
+    brief: Brief, structure: Structure, numbers: Numbers
 ) -> dict[str, tuple[tuple[OutsidePort, ...], tuple[OutsideSession, ...]]]:
     """The ports and sessions to the outside of each switch that has any, by its key."""
     found: dict[str, tuple[list[OutsidePort], list[OutsideSession]]] = {}
@@ -102,27 +116,45 @@ def outside_ports(
         ports, sessions = found.setdefault(end.switch.key, ([], []))
         own = structure.marked.get(end.key) or (end.switch.state, end.switch.why)
         shut = shut_reason(structure, end.switch, end.said.port, own)
-        label = f"{prefix}-{numbers['cable'][end.key].low:04d}"
+        label = Made(f"{brief.cable_prefix}-{numbers['cable'][end.key].low:04d}")
         speed = forced_speed(end.switch, end.said.port, end.speed)
         ports.append(OutsidePort(end.said.port, label, end.system, end.said.far_port, speed, shut))
-        sessions += [_session(end, vrf, numbers, shut) for vrf in end.said.vrfs]
+        sessions += [_session(brief, end, VrfName(vrf), numbers, shut) for vrf in end.said.vrfs]
     return {key: (tuple(ports), tuple(sessions)) for key, (ports, sessions) in found.items()}
 
 
-def _session(end: OutsideEnd, vrf: str, numbers: Numbers, shut: str | None) -> OutsideSession:
+def _session(brief: Brief, end: OutsideEnd, vrf: VrfName, numbers: Numbers, shut: str | None) -> OutsideSession:
     key, vlan = f"{end.key}/{vrf}", end.said.vrfs[vrf].vlan
     v4, n4 = _addresses(Family.V4, numbers.get("outside.v4", {}).get(key))
     v6, n6 = _addresses(Family.V6, numbers.get("outside.v6", {}).get(key))
     port = end.said.port
+    said = brief.outside[end.system]
     return OutsideSession(
-        f"{port}.{vlan}" if vlan else port, port, vlan, vrf, end.system, end.asn, v4, v6, n4, n6, shut
+        label=Made(f"{port}.{vlan}") if vlan else port,
+        port=port,
+        vlan=vlan,
+        vrf=vrf,
+        system=end.system,
+        asn=end.asn,
+        v4=v4,
+        v6=v6,
+        neighbor_v4=n4,
+        neighbor_v6=n6,
+        accept_v4=tuple(FilterEntry(prefix, prefix) for prefix in said.accept if ":" not in prefix),
+        accept_v6=tuple(FilterEntry(prefix, prefix) for prefix in said.accept if ":" in prefix),
+        default_in=said.default == "in",
+        default_out=said.default == "out",
+        max_prefixes=said.max_prefixes,
+        bfd=said.bfd,
+        ttl_security=said.ttl_security,
+        shut=shut,
     )
 
 
-def _addresses(family: Family, taken: Taken | None) -> tuple[str | None, str | None]:
+def _addresses(family: Family, taken: Taken | None) -> tuple[Prefix | None, Address | None]:
     """Ours with its length, and theirs: the first two of the prefix that are for hosts."""
     if taken is None:
         return None, None
     first = taken.low if taken.size == 2 else taken.low + 1
     length = (32 if family is Family.V4 else 128) - (taken.size.bit_length() - 1)
-    return f"{address_text(family, first)}/{length}", address_text(family, first + 1)
+    return Prefix(f"{address_text(family, first)}/{length}"), address_text(family, first + 1)

@@ -6,7 +6,7 @@ addresses are turned into text with integer arithmetic.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from ipaddress import IPv6Address
 
 from barrio.core.brief.model import Brief
@@ -26,6 +26,7 @@ from barrio.core.model.switch import (
     SwitchModel,
     UserModel,
 )
+from barrio.core.printed import Domain, Mac, Made, Prefix, Printed, UserName
 from barrio.core.structure.parts import Structure, Switch
 
 __all__ = ["Ends", "build", "plug"]
@@ -44,7 +45,7 @@ def build(
     asns = {switch.key: numbers["asn"][asn_key(brief, switch)].low for switch in structure.switches}
     ports = fabric_ports(common, structure, numbers, ends, asns)
     paired = pairs(brief, structure, numbers, ends, asns)
-    outside = outside_ports(structure, numbers, brief.cable_prefix)
+    outside = outside_ports(brief, structure, numbers)
     services = Segments(brief, numbers)
     gateways = pools[brief.numbers.management]
     sessions = _overlay_sessions(brief, structure, numbers)
@@ -61,14 +62,15 @@ def build(
         hosts = _hosts(structure, switch, out_ports, alike) if switch.is_leaf else ()
         pair = paired.get(switch.key)
         reflects = any(session.client for session in sessions.get(switch.key, ()))
+        edge = tuple(port.bond or port.label for port in hosts if not port.shut) if segments else ()
         vlans = [part.vlan for part in segments] + [part.vlan for part in vrfs]
         if pair and pair.vlan:
             vlans.append(pair.vlan)
         models[switch.key] = SwitchModel(
             key=switch.key,
             name=switch.name,
-            fqdn=f"{switch.name}.{brief.services.domain}",
-            role=switch.role,
+            fqdn=Domain(f"{switch.name}.{brief.services.domain}"),
+            role=Made(switch.role),
             rack=switch.rack,
             unit=switch.unit,
             model=switch.type.title,
@@ -77,11 +79,13 @@ def build(
             asn=asns[switch.key],
             process_asn=(common.overlay_asn if common.ibgp_overlay else None) or asns[switch.key],
             router_id=router_id,
-            loopback_v4=f"{router_id}/32",
-            loopback_v6=f"{IPv6Address(v6.low)}/128" if v6 else None,
+            loopback_v4=Prefix(f"{router_id}/32"),
+            loopback_v6=Prefix(f"{IPv6Address(v6.low)}/128") if v6 else None,
             vtep=address_text(Family.V4, vtep.low) if vtep else None,
+            router_mac=_router_mac(router_id),
             net=_net(router_id),
             max_paths=brief.underlay.max_paths or _width(switch, len(mine), lanes, structure),
+            tenant_paths=switch.type.tables.ecmp,
             in_overlay=not common.ibgp_overlay or switch.key in sessions,
             is_reflector=reflects,
             management=_management(brief, gateways, numbers["management.v4"][switch.key].low),
@@ -95,12 +99,17 @@ def build(
             segments=segments,
             vrfs=vrfs,
             vlans=tuple(sorted(vlans)),
-            bridge_ports=tuple(
-                [port.bond or port.label for port in hosts if segments]
-                + (["peer"] if pair and pair.ports else [])
+            edge_ports=edge,
+            waiting=tuple(port.bond for port in hosts if port.bond and port.segment_id and port.odd != pair.first)
+            if pair and segments
+            else (),
+            bridge_ports=tuple[Printed, ...](
+                list(edge)
+                + ([Made("peer")] if pair and pair.ports else [])
                 + [part.vxlan for part in segments]
                 + [part.vxlan for part in vrfs]
             ),
+            tagged=tuple(sorted(part.vlan for part in segments if not part.untagged)),
             untagged=tuple(part.vlan for part in segments if part.untagged),
         )
     return models
@@ -134,7 +143,7 @@ def _width(switch: Switch, ports: int, lanes: int, structure: Structure) -> int:
 def _common(brief: Brief, pools: Mapping[str, Pool], numbers: Numbers) -> Common:
     def entries(family: Family, *names: str) -> tuple[FilterEntry, ...]:
         ranges = {part.text for name in names for part in pools[name].of(family)}
-        return tuple(FilterEntry(text, text) for text in sorted(ranges))
+        return tuple(FilterEntry(Prefix(text), Prefix(text)) for text in sorted(ranges))
 
     underlay, overlay, services = brief.underlay, brief.overlay, brief.services
     v6 = underlay.addressing in ("ipv6", "dual")
@@ -170,7 +179,19 @@ def _common(brief: Brief, pools: Mapping[str, Pool], numbers: Numbers) -> Common
         ntp=tuple(services.ntp),
         dns=tuple(services.dns),
         syslog=tuple(services.syslog),
-        users=tuple(UserModel(name, tuple(services.users[name].keys)) for name in sorted(services.users)),
+        users=tuple(
+            UserModel(UserName(name), services.users[name].role == "admin", tuple(services.users[name].keys))
+            for name in sorted(services.users)
+        ),
+        sign_in_v4=_family(services.sign_in_from, six=False),
+        sign_in_v6=_family(services.sign_in_from, six=True),
+        banner=services.banner,
+        snmp=tuple(services.snmp.users) if services.snmp else (),
+        snmp_v4=_family(services.snmp.sources, six=False) if services.snmp else (),
+        snmp_v6=_family(services.snmp.sources, six=True) if services.snmp else (),
+        storm=overlay.storm,
+        startup_delay=overlay.startup_delay,
+        ttl_security=underlay.ttl_security,
         filter_v4=entries(Family.V4, brief.numbers.loopback, brief.numbers.vtep),
         filter_v6=entries(Family.V6, brief.numbers.loopback) if v6 else (),
     )
@@ -194,25 +215,39 @@ def _overlay_sessions(brief: Brief, structure: Structure, numbers: Numbers) -> d
         return {}
     top = reflectors(brief, structure)
 
-    def to(switch: Switch, client: bool) -> OverlaySession:
-        return OverlaySession(switch.name, address_text(Family.V4, numbers["loopback.v4"][switch.key].low), client)
+    def to(me: Switch, other: Switch, client: bool) -> OverlaySession:
+        address = address_text(Family.V4, numbers["loopback.v4"][other.key].low)
+        idle = next((end for end in (other, me) if end.state), None)
+        return OverlaySession(other.name, address, client, f"{idle.name} is {idle.state}" if idle else None)
 
     leaves = sorted(structure.leaves, key=lambda leaf: leaf.key)
-    clients = tuple(to(leaf, True) for leaf in leaves)
-    found = {leaf.key: tuple(to(reflector, False) for reflector in top) for leaf in structure.leaves}
+    found = {leaf.key: tuple(to(leaf, reflector, False) for reflector in top) for leaf in structure.leaves}
     for reflector in top:
-        found[reflector.key] = clients
+        found[reflector.key] = tuple(to(reflector, leaf, True) for leaf in leaves)
     return found
 
 
-def _net(router_id: str) -> str:
+def _family(prefixes: Sequence[Prefix], six: bool) -> tuple[Prefix, ...]:
+    return tuple(prefix for prefix in prefixes if (":" in prefix) is six)
+
+
+def _router_mac(router_id: str) -> Mac:
+    """The switch's own MAC: locally administered, and the four octets of the loopback (IEEE 802, 8.4.4.2).
+
+    >>> _router_mac("10.60.0.7")
+    '06:00:0a:3c:00:07'
+    """
+    return Mac("06:00:" + ":".join(f"{int(part):02x}" for part in router_id.split(".")))
+
+
+def _net(router_id: str) -> Made:
     """The IS-IS network entity title: one area, and the digits of the loopback as system id (RFC 1195, 5.2).
 
     >>> _net("10.60.0.7")
     '49.0001.0100.6000.0007.00'
     """
     digits = "".join(f"{int(part):03d}" for part in router_id.split("."))
-    return f"49.0001.{digits[:4]}.{digits[4:8]}.{digits[8:]}.00"
+    return Made(f"49.0001.{digits[:4]}.{digits[4:8]}.{digits[8:]}.00")
 
 
 def _management(brief: Brief, pool: Pool, address: int) -> Management:
@@ -222,6 +257,6 @@ def _management(brief: Brief, pool: Pool, address: int) -> Management:
     return Management(
         interface=brief.management.interface,
         ip=address_text(Family.V4, address),
-        address=f"{address_text(Family.V4, address)}/{length}",
+        address=Prefix(f"{address_text(Family.V4, address)}/{length}"),
         gateway=brief.management.gateway or first,
     )

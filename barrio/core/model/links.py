@@ -11,6 +11,7 @@ from barrio.core.brief.model import Brief
 from barrio.core.ledger.demand import spine_port_use
 from barrio.core.ledger.wanted import Taken
 from barrio.core.model.switch import Common, FabricPort
+from barrio.core.printed import Address, Device, Made, Prefix
 from barrio.core.structure.parts import Link, Structure, Switch
 
 Numbers = Mapping[str, Mapping[str, Taken]]
@@ -21,9 +22,9 @@ class Ends:
     """Where the two ends of a link are plugged in, and the number on its cable."""
 
     link: Link
-    upper_port: str
-    lower_port: str
-    label: str
+    upper_port: Device
+    lower_port: Device
+    label: Made
 
 
 class Position(NamedTuple):
@@ -50,7 +51,7 @@ def plug(brief: Brief, structure: Structure, numbers: Numbers) -> tuple[Ends, ..
     cables, stem = numbers["cable"], f"{brief.cable_prefix}-"
     ends = []
     for link in structure.links:
-        label = f"{stem}{cables[link.key].low:04d}"
+        label = Made(f"{stem}{cables[link.key].low:04d}")
         at = positions(link)
         if at is None:
             upper, lower = link.upper.plan.peer[link.lane - 1].name, link.lower.plan.peer[link.lane - 1].name
@@ -66,10 +67,10 @@ class _Side(NamedTuple):
     """One end of a link, before it becomes a port: its addresses are bare, without their length."""
 
     switch: Switch
-    port: str
+    port: Device
     asn: int
-    v4: str | None
-    v6: str | None
+    v4: Address | None
+    v6: Address | None
 
 
 def fabric_ports(
@@ -85,7 +86,7 @@ def fabric_ports(
             continue
         four, six = v4.get(link.key), v6.get(link.key)
         low4, high4 = _pair4(four.low) if four else (None, None)
-        low6, high6 = (str(IPv6Address(six.low)), str(IPv6Address(six.low + 1))) if six else (None, None)
+        low6, high6 = (Address(IPv6Address(six.low)), Address(IPv6Address(six.low + 1))) if six else (None, None)
         # The upper switch takes the lower address of a link, the lower switch the upper one.
         upper = _Side(link.upper, end.upper_port, asns[link.upper.key], low4, low6)
         lower = _Side(link.lower, end.lower_port, asns[link.lower.key], high4, high6)
@@ -107,9 +108,9 @@ def shut_reason(structure: Structure, switch: Switch, port: str, state: tuple[st
     return f"{word}: {why}" if why else word
 
 
-def _pair4(low: int) -> tuple[str, str]:
+def _pair4(low: int) -> tuple[Address, Address]:
     stem = f"{low >> 24}.{low >> 16 & 255}.{low >> 8 & 255}."
-    return f"{stem}{low & 255}", f"{stem}{(low & 255) + 1}"
+    return Address(f"{stem}{low & 255}"), Address(f"{stem}{(low & 255) + 1}")
 
 
 def _port(common: Common, end: Ends, me: _Side, peer: _Side, shut: str | None) -> FabricPort:
@@ -120,8 +121,8 @@ def _port(common: Common, end: Ends, me: _Side, peer: _Side, shut: str | None) -
         peer=peer.switch.name,
         peer_port=peer.port,
         peer_asn=peer.asn,
-        v4=f"{me.v4}/31" if me.v4 else None,
-        v6=f"{me.v6}/127" if me.v6 else None,
+        v4=Prefix(f"{me.v4}/31") if me.v4 else None,
+        v6=Prefix(f"{me.v6}/127") if me.v6 else None,
         neighbor=me.port if common.unnumbered else peer.v4 or peer.v6 or me.port,
         neighbor6=peer.v6 if common.two_families else None,
         forced_speed=forced_speed(me.switch, me.port, speed),

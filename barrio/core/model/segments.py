@@ -6,9 +6,10 @@ from collections.abc import Mapping
 
 from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import expand_names
-from barrio.core.ledger.pool import Family, address_text
+from barrio.core.ledger.pool import Family, address_text, prefix_text
 from barrio.core.ledger.wanted import Taken
-from barrio.core.model.switch import OutsideSession, SegmentModel, VrfModel
+from barrio.core.model.switch import FilterEntry, OutsideSession, SegmentModel, VrfModel
+from barrio.core.printed import Made, Name, Prefix, VrfName
 from barrio.core.structure.parts import Switch
 
 
@@ -44,17 +45,19 @@ class Segments:
         vlan, vni = self._numbers["vlan"][key].low, self._numbers["vni"][key].low
         v4, v6 = (self._numbers.get(f"segment.{family}", {}).get(key) for family in ("v4", "v6"))
         return SegmentModel(
-            label=name,
+            label=Name(name),
             vlan=vlan,
             vni=vni,
-            vxlan=f"vni{vni}",
-            svi=f"vlan{vlan}",
+            vxlan=Made(f"vni{vni}"),
+            svi=Made(f"vlan{vlan}"),
             vrf=segment.vrf,
             gateway_v4=_gateway(Family.V4, v4),
             gateway_v6=_gateway(Family.V6, v6),
             untagged=segment.untagged,
-            rd=f"{router_id}:{vlan}",
-            route_target=f"{self._brief.overlay.route_target_as}:{vni}",
+            ra=v6 is not None and segment.ra != "off",
+            slaac=_slaac(v6) if segment.ra == "slaac" else None,
+            rd=Made(f"{router_id}:{vlan}"),
+            route_target=Made(f"{self._brief.overlay.route_target_as}:{vni}"),
         )
 
     def _vrf(self, name: str, router_id: str, here: list[str], sessions: tuple[OutsideSession, ...]) -> VrfModel:
@@ -62,21 +65,35 @@ class Segments:
         vlan, vni = self._numbers["vlan"][key].low, self._numbers["vni"][key].low
         mine = [self._brief.segments[segment] for segment in here if self._brief.segments[segment].vrf == name]
         return VrfModel(
-            label=name,
+            label=VrfName(name),
             vlan=vlan,
             vni=vni,
-            vxlan=f"vni{vni}",
-            svi=f"vlan{vlan}",
-            rd=f"{router_id}:{vlan}",
-            route_target=f"{self._brief.overlay.route_target_as}:{vni}",
+            vxlan=Made(f"vni{vni}"),
+            svi=Made(f"vlan{vlan}"),
+            rd=Made(f"{router_id}:{vlan}"),
+            route_target=Made(f"{self._brief.overlay.route_target_as}:{vni}"),
             has_v4=any(segment.v4 for segment in mine) or any(session.v4 for session in sessions),
             has_v6=any(segment.v6 for segment in mine) or any(session.v6 for session in sessions),
+            own_v4=self._own(Family.V4, name) if sessions else (),
+            own_v6=self._own(Family.V6, name) if sessions else (),
             sessions=sessions,
         )
 
+    def _own(self, family: Family, vrf: str) -> tuple[FilterEntry, ...]:
+        """The prefixes of a VRF's segments, wherever in the fabric they are."""
+        held = self._numbers.get(f"segment.{family}", {})
+        keys = [f"segment/{name}" for name, segment in sorted(self._brief.segments.items()) if segment.vrf == vrf]
+        texts = [Prefix(prefix_text(family, held[key].low, held[key].size)) for key in keys if key in held]
+        return tuple(FilterEntry(text, text) for text in texts)
 
-def _gateway(family: Family, prefix: Taken | None) -> str | None:
+
+def _slaac(prefix: Taken | None) -> Prefix | None:
+    """The prefix that hosts may make addresses from, which takes a /64 (RFC 4862, 5.5.3)."""
+    return Prefix(prefix_text(Family.V6, prefix.low, prefix.size)) if prefix and prefix.size == 1 << 64 else None
+
+
+def _gateway(family: Family, prefix: Taken | None) -> Prefix | None:
     if prefix is None:
         return None
     width = 32 if family is Family.V4 else 128
-    return f"{address_text(family, prefix.low + 1)}/{width - (prefix.size.bit_length() - 1)}"
+    return Prefix(f"{address_text(family, prefix.low + 1)}/{width - (prefix.size.bit_length() - 1)}")

@@ -3,27 +3,44 @@
 Templates see one `SwitchModel` as `sw`. Each part of a tuple has a `label`, which names it in the path of its values:
 `switches/leaf-r07b/fabric_ports/u5/v4`. `barrio.core.because` says where the value at such a path comes from. Addresses
 and prefixes are text, ready to print; MTUs are bytes, speeds Mbit/s, BFD milliseconds, other timers seconds. `shut` holds
-the reason why a port is shut, or nothing.
+the reason why a port is shut, or nothing. What a file may print is of a printed type (`barrio.core.printed`); what is a plain
+`str` reaches a file only as plain words.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
+from barrio.core.printed import (
+    Address,
+    Device,
+    Domain,
+    FarPort,
+    Host,
+    Mac,
+    Made,
+    Name,
+    Prefix,
+    Printed,
+    PublicKey,
+    UserName,
+    VrfName,
+)
+
 
 @dataclass(frozen=True, slots=True)
 class FabricPort:
     """One end of a fabric link. `neighbor*` is what BGP speaks to: an address, or the port itself when unnumbered."""
 
-    label: str
-    cable: str
-    peer: str
-    peer_port: str
+    label: Device
+    cable: Made
+    peer: Name
+    peer_port: Device
     peer_asn: int
-    v4: str | None
-    v6: str | None
-    neighbor: str
-    neighbor6: str | None
+    v4: Prefix | None
+    v6: Prefix | None
+    neighbor: Printed
+    neighbor6: Address | None
     forced_speed: int | None
     shut: str | None
     link: str
@@ -31,11 +48,15 @@ class FabricPort:
 
 @dataclass(frozen=True, slots=True)
 class HostPort:
-    """A port for hosts. `bond` is the LAG it is in, over both leaves of a pair, and `segment_id` its Ethernet segment's."""
+    """A port for hosts. `bond` is the LAG it is in, over both leaves of a pair, and `segment_id` its Ethernet segment's.
 
-    label: str
-    bond: str | None
+    `odd` says whether that id is odd: the first leaf of a pair is the preferred forwarder of odd ones, the second of even ones.
+    """
+
+    label: Device
+    bond: Made | None
     segment_id: int | None
+    odd: bool
     forced_speed: int | None
     shut: str | None
 
@@ -44,9 +65,10 @@ class HostPort:
 class PeerPort:
     """A port of the peer link."""
 
-    label: str
-    cable: str
-    peer_port: str
+    label: Device
+    cable: Made
+    peer_port: Device
+    shut: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,44 +77,56 @@ class PairModel:
 
     multihoming: bool
     domain: int
-    mac: str
-    peer: str
+    mac: Mac
+    peer: Name
     peer_asn: int
-    peer_management: str
+    peer_vtep: Address
+    peer_management: Address
     keepalive: str
     first: bool
     priority: int
     ports: tuple[PeerPort, ...]
     vlan: int | None
-    svi: str | None
+    svi: Made | None
 
 
 @dataclass(frozen=True, slots=True)
 class OutsidePort:
     """A port with a link to a system outside."""
 
-    label: str
-    cable: str
-    system: str
-    far_port: str
+    label: Device
+    cable: Made
+    system: Name
+    far_port: FarPort
     forced_speed: int | None
     shut: str | None
 
 
 @dataclass(frozen=True, slots=True)
 class OutsideSession:
-    """One VRF over a link to the outside: its device, its addresses and the eBGP session over it."""
+    """One VRF over a link to the outside: its device, its addresses and the eBGP session over it.
 
-    label: str
-    port: str
+    `accept_*` are the prefixes that the system may tell, `default_in` and `default_out` whether a default route is among what
+    it tells or is told.
+    """
+
+    label: Printed
+    port: Device
     vlan: int | None
-    vrf: str
-    system: str
+    vrf: VrfName
+    system: Name
     asn: int
-    v4: str | None
-    v6: str | None
-    neighbor_v4: str | None
-    neighbor_v6: str | None
+    v4: Prefix | None
+    v6: Prefix | None
+    neighbor_v4: Address | None
+    neighbor_v6: Address | None
+    accept_v4: tuple[FilterEntry, ...]
+    accept_v6: tuple[FilterEntry, ...]
+    default_in: bool
+    default_out: bool
+    max_prefixes: int
+    bfd: bool
+    ttl_security: bool
     shut: str | None
 
 
@@ -100,71 +134,80 @@ class OutsideSession:
 class OverlaySession:
     """An iBGP session that carries EVPN to a route reflector, or from one to a client."""
 
-    label: str
-    address: str
+    label: Name
+    address: Address
     client: bool
+    shut: str | None
 
 
 @dataclass(frozen=True, slots=True)
 class SegmentModel:
-    """A segment on this switch. `svi` and `vxlan` are its device names; gateways carry their prefix length."""
+    """A segment on this switch. `svi` and `vxlan` are its device names; gateways carry their prefix length.
 
-    label: str
+    `ra` says whether routers advertise themselves there, `slaac` the prefix that hosts may make addresses from.
+    """
+
+    label: Name
     vlan: int
     vni: int
-    vxlan: str
-    svi: str
-    vrf: str | None
-    gateway_v4: str | None
-    gateway_v6: str | None
+    vxlan: Made
+    svi: Made
+    vrf: VrfName | None
+    gateway_v4: Prefix | None
+    gateway_v6: Prefix | None
     untagged: bool
-    rd: str
-    route_target: str
+    ra: bool
+    slaac: Prefix | None
+    rd: Made
+    route_target: Made
 
 
 @dataclass(frozen=True, slots=True)
 class VrfModel:
-    label: str
+    label: VrfName
     vlan: int
     vni: int
-    vxlan: str
-    svi: str
-    rd: str
-    route_target: str
+    vxlan: Made
+    svi: Made
+    rd: Made
+    route_target: Made
     has_v4: bool
     has_v6: bool
+    own_v4: tuple[FilterEntry, ...]
+    own_v6: tuple[FilterEntry, ...]
     sessions: tuple[OutsideSession, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class Management:
-    interface: str
-    ip: str
-    address: str
-    gateway: str
+    interface: Device
+    ip: Address
+    address: Prefix
+    gateway: Address
 
 
 @dataclass(frozen=True, slots=True)
 class UserModel:
-    label: str
-    keys: tuple[str, ...]
+    label: UserName
+    admin: bool
+    keys: tuple[PublicKey, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class FilterEntry:
-    """One permitted prefix of the underlay: host routes out of a loopback or VTEP range."""
+    """One permitted prefix: a loopback or VTEP range of the underlay, a segment of a VRF, what a system outside may tell."""
 
-    label: str
-    prefix: str
+    label: Prefix
+    prefix: Prefix
 
 
 @dataclass(frozen=True, slots=True)
 class Common:
     """What every switch of a fabric shares; one object for all of them."""
 
-    fabric: str
+    fabric: Name
     title: str
-    domain: str
+    domain: Domain
     addressing: str
     ebgp: bool
     ospf: bool
@@ -178,7 +221,7 @@ class Common:
     has_v6: bool
     mtu: int
     host_mtu: int
-    gateway_mac: str
+    gateway_mac: Mac
     bfd_interval: int
     bfd_multiplier: int
     keepalive: int
@@ -187,10 +230,19 @@ class Common:
     dead: int
     graceful_restart: bool
     shared_asn: bool
-    ntp: tuple[str, ...]
-    dns: tuple[str, ...]
-    syslog: tuple[str, ...]
+    ntp: tuple[Host, ...]
+    dns: tuple[Address, ...]
+    syslog: tuple[Host, ...]
     users: tuple[UserModel, ...]
+    sign_in_v4: tuple[Prefix, ...]
+    sign_in_v6: tuple[Prefix, ...]
+    banner: str
+    snmp: tuple[UserName, ...]
+    snmp_v4: tuple[Prefix, ...]
+    snmp_v6: tuple[Prefix, ...]
+    storm: int
+    startup_delay: int
+    ttl_security: bool
     filter_v4: tuple[FilterEntry, ...]
     filter_v6: tuple[FilterEntry, ...]
 
@@ -199,26 +251,31 @@ class Common:
 class SwitchModel:
     """`asn` is the switch's AS in the underlay, `process_asn` the AS of its BGP process: the overlay's where it has its own.
 
-    `in_overlay` says whether EVPN runs here; `net` is the IS-IS address.
+    `in_overlay` says whether EVPN runs here; `net` is the IS-IS address. `router_mac` is what EVPN calls the switch by (RFC 9135,
+    6.1). `max_paths` is the width of ECMP in the underlay, `tenant_paths` in VRFs, where paths differ by their tunnel ends.
+    `edge_ports` are the devices by which hosts are on the bridge, `waiting` those where the other leaf of the pair is meant to forward
+    broadcasts. `tagged` and `untagged` are the VLANs of its host ports, `vlans` all of its bridge.
     """
 
     key: str
-    name: str
-    fqdn: str
-    role: str
-    rack: str
+    name: Name
+    fqdn: Domain
+    role: Made
+    rack: Name
     unit: int
     model: str
     state: str
     is_leaf: bool
     asn: int
     process_asn: int
-    router_id: str
-    loopback_v4: str
-    loopback_v6: str | None
-    vtep: str | None
-    net: str
+    router_id: Address
+    loopback_v4: Prefix
+    loopback_v6: Prefix | None
+    vtep: Address | None
+    router_mac: Mac
+    net: Made
     max_paths: int
+    tenant_paths: int
     in_overlay: bool
     is_reflector: bool
     management: Management
@@ -232,5 +289,8 @@ class SwitchModel:
     segments: tuple[SegmentModel, ...]
     vrfs: tuple[VrfModel, ...]
     vlans: tuple[int, ...]
-    bridge_ports: tuple[str, ...]
+    bridge_ports: tuple[Printed, ...]
+    edge_ports: tuple[Printed, ...]
+    waiting: tuple[Printed, ...]
+    tagged: tuple[int, ...]
     untagged: tuple[int, ...]

@@ -1,19 +1,22 @@
 """Models → files, on the fast path: plain values in, text out.
 
-The templates that ship are our own code, so they run in an ordinary environment, and refuse undefined names. Lines end with a line feed, and every file with
+The templates that ship are our own code, so they run in an ordinary environment, and refuse undefined names. They can print
+printed types and numbers only (`barrio.core.printed`); free text passes through the filter `plain`. Lines end with a line feed, and every file with
 exactly one. `barrio.core.render.trace` renders the same templates slowly, to say where each line comes from.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
 from jinja2 import Environment, PackageLoader, StrictUndefined
+from jinja2.ext import Extension
 
 from barrio.core.model.switch import SwitchModel, UserModel
+from barrio.core.printed import plain, printable
 from barrio.core.render.target import LINUX_FRR, FileKind, Target
 
 
@@ -26,16 +29,25 @@ class FilePlan:
     user: UserModel | None = None
 
 
-def environment(target: Target = LINUX_FRR, **options: Any) -> Environment:
-    return Environment(
+def environment(
+    target: Target = LINUX_FRR,
+    finalize: Callable[[Any], Any] = printable,
+    encode: Callable[[Any], Any] = plain,
+    extensions: Sequence[type[Extension]] = (),
+) -> Environment:
+    """The templates of a target; `finalize` sees every value on its way out, `encode` makes plain words of free text."""
+    made = Environment(
         loader=PackageLoader("barrio.core.render", f"targets/{target.folder}"),
         undefined=StrictUndefined,
+        finalize=finalize,
         trim_blocks=True,
         lstrip_blocks=True,
         keep_trailing_newline=True,
         auto_reload=False,
-        **options,
+        extensions=extensions,
     )
+    made.filters["plain"] = encode
+    return made
 
 
 @cache
@@ -49,7 +61,7 @@ def files_of(switch: SwitchModel, target: Target = LINUX_FRR) -> Iterator[FilePl
         if kind.per_user:
             for user in switch.common.users:
                 yield FilePlan(kind.path.format(user=user.label), kind, user)
-        elif not kind.needs or getattr(switch.common, kind.needs):
+        elif not kind.needs or getattr(switch if hasattr(switch, kind.needs) else switch.common, kind.needs):
             yield FilePlan(kind.path, kind)
 
 

@@ -1,7 +1,7 @@
 """Targets: which files a switch gets, and the template of each.
 
 A file's path is relative to the root of the switch's file system. A file per user is marked by
-`{user}` in its path; `needs` names what the brief must hold (an attribute of `Common`) for the file to exist at all.
+`{user}` in its path; `needs` names what the switch must have (an attribute of its model or of `Common`) for the file to exist at all.
 """
 
 from __future__ import annotations
@@ -16,6 +16,7 @@ class FileKind:
     template: str
     section: str
     needs: str = ""
+    mode: int = 0o644
 
     @property
     def per_user(self) -> bool:
@@ -46,11 +47,16 @@ LINUX_FRR = Target(
         FileKind("etc/lldpd.d/fabric.conf", "lldpd.conf.j2", "system"),
         FileKind("etc/chrony/chrony.conf", "chrony.conf.j2", "services"),
         FileKind("etc/resolv.conf", "resolv.conf.j2", "services"),
-        FileKind("etc/rsyslog.d/50-fabric.conf", "rsyslog.conf.j2", "services", needs="syslog"),
+        FileKind("etc/rsyslog.d/40-fabric.conf", "rsyslog.conf.j2", "services", needs="syslog"),
+        FileKind("etc/snmp/snmpd.conf", "snmpd.conf.j2", "services", needs="snmp"),
         FileKind("etc/sysctl.d/90-fabric.conf", "sysctl.conf.j2", "system"),
         FileKind("etc/nftables.conf", "nftables.conf.j2", "system"),
+        FileKind("usr/local/sbin/fabric-guard", "fabric-guard.j2", "system", needs="edge_ports", mode=0o755),
+        FileKind("etc/systemd/system/fabric-guard.service", "fabric-guard.service.j2", "system", needs="edge_ports"),
         FileKind("etc/ssh/sshd_config", "sshd_config.j2", "access"),
         FileKind("etc/ssh/authorized_keys/{user}", "authorized_keys.j2", "access"),
+        FileKind("etc/issue.net", "issue.net.j2", "access", needs="banner"),
+        FileKind("etc/sudoers.d/fabric", "sudoers.j2", "access", needs="users", mode=0o440),
         FileKind("etc/sysusers.d/fabric.conf", "sysusers.conf.j2", "access", needs="users"),
         FileKind("etc/tmpfiles.d/fabric.conf", "tmpfiles.conf.j2", "access", needs="users"),
     ),

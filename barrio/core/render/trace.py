@@ -19,6 +19,7 @@ from jinja2.ext import Extension
 from jinja2.lexer import Token, TokenStream
 
 from barrio.core.model.switch import SwitchModel
+from barrio.core.printed import plain, printable
 from barrio.core.render.engine import environment, files_of
 from barrio.core.render.target import LINUX_FRR, Target
 
@@ -206,20 +207,29 @@ def _mark_value(value: object) -> object:
     if isinstance(value, Value):
         if is_dataclass(value.raw):
             return f"{value.path}"
-        return f"{_VALUE}{value.path}{_STOP}{value.raw}{_VALUE_END}"
+        return f"{_VALUE}{value.path}{_STOP}{printable(value.raw)}{_VALUE_END}"
     return value
 
 
+def _encode(value: Value) -> Value:
+    """The filter `plain` of traced templates: what it prints still knows its path."""
+    return Value(plain(value.raw), value.path, value.log)
+
+
 _WHY = re.compile(r"\s*\{# why: (.*?)(?: \| (.*?))? #\}")
+_WHY_ALL = re.compile(r"\{# why-all: (.*?)(?: \| (.*?))? #\}")
 _PARAGRAPH_ENDS = re.compile(r"\s*(!?|exit.*|\{% end.*|\{% else %\})")
 
 
 def why(template: str, line: int, target: Target = LINUX_FRR) -> tuple[str, str] | None:
     """The reason that a template gives for one of its lines, and its source: `{# why: reason | source #}`.
 
-    Such a comment stands above a line and holds for the paragraph that it begins.
+    Such a comment stands above a line and holds for the paragraph that it begins; `why-all` on the first line holds for the whole.
     """
     lines = _sources(target, template)
+    whole = _WHY_ALL.fullmatch(lines[0])
+    if whole:
+        return whole[1], whole[2] or ""
     for above in range(line - 2, -1, -1):
         found = _WHY.fullmatch(lines[above])
         if found:
@@ -238,7 +248,7 @@ def _sources(target: Target, template: str) -> list[str]:
 
 @cache
 def _traced(target: Target) -> Environment:
-    return environment(target, extensions=[_Marks], finalize=_mark_value)
+    return environment(target, _mark_value, _encode, [_Marks])
 
 
 def trace(switch: SwitchModel, path: str, target: Target = LINUX_FRR) -> tuple[TracedLine, ...]:

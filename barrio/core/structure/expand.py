@@ -15,6 +15,7 @@ from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import expand_names
 from barrio.core.catalogue.model import Catalogue, SwitchType
 from barrio.core.errors import Fault, Refused
+from barrio.core.printed import Name
 from barrio.core.structure.fit import fit_faults
 from barrio.core.structure.outside import outside_ends
 from barrio.core.structure.parts import LATER, OUT, Link, OutsideEnd, Structure, Switch, link_speed
@@ -129,7 +130,21 @@ class _Builder:
         state, why = self.marked.get(key) or self.marked.get(f"rack/{rack}") or ("", "")
         self._count += 1
         return Switch(
-            key, name, role, rack, unit, kind, self._count - 1, origin, plan, pod, plane, state, why, slot, group
+            key,
+            Name(name),
+            role,
+            Name(rack),
+            unit,
+            kind,
+            self._count - 1,
+            origin,
+            plan,
+            pod,
+            plane,
+            state,
+            why,
+            slot,
+            group,
         )
 
     def _type(self, model: str, tier: str, path: str) -> SwitchType | None:

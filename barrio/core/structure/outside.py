@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault
+from barrio.core.printed import Name
 from barrio.core.structure.parts import OutsideEnd, Structure
 
 
@@ -40,7 +41,7 @@ def outside_ends(brief: Brief, structure: Structure, faults: list[Fault]) -> tup
                 faults.append(Fault("outside.speed", words, f"{path}.speed"))
             faults.extend(_vrf_faults(brief, name, said.vrfs, path))
             ends.append(
-                OutsideEnd(f"{switch.key}~{said.port}", name, system.kind, system.asn, switch, said, speed, path)
+                OutsideEnd(f"{switch.key}~{said.port}", Name(name), system.kind, system.asn, switch, said, speed, path)
             )
     return tuple(ends)
 

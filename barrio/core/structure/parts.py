@@ -12,6 +12,7 @@ from functools import cached_property
 from barrio.core.brief.hardware import RackGroup
 from barrio.core.brief.routing import OutsideLink
 from barrio.core.catalogue.model import SwitchType
+from barrio.core.printed import Name
 from barrio.core.structure.ports import Plan
 
 OUT, LATER = "out of service", "planned later"
@@ -27,9 +28,9 @@ class Switch:
     """
 
     key: str
-    name: str
+    name: Name
     role: str
-    rack: str
+    rack: Name
     unit: int
     type: SwitchType
     index: int
@@ -77,7 +78,7 @@ class OutsideEnd:
     """A link to a system outside, with the name and ASN of that system."""
 
     key: str
-    system: str
+    system: Name
     kind: str
     asn: int
     switch: Switch

@@ -15,13 +15,14 @@ from barrio.core.brief.hardware import PortPlan
 from barrio.core.brief.ranges import expand_ports
 from barrio.core.catalogue.model import PortGroup, SwitchType
 from barrio.core.errors import refuse
+from barrio.core.printed import Device
 
 
 @dataclass(frozen=True, slots=True)
 class Port:
     """A port as it can be used: a whole one, or a lane of one. `parent` is the hole on the front."""
 
-    name: str
+    name: Device
     speeds: tuple[int, ...]
     connector: str
     parent: str
@@ -77,7 +78,7 @@ def plan_ports(kind: SwitchType, tier: str, said: PortPlan, *, has_upper: bool =
     Raises `Refused` (`ports.unknown`, `ports.breakout`, `ports.claimed-twice`); paths are relative to the plan.
     """
     live, dark = _break_out(kind, said)
-    names = {port.name: port for port in live}
+    names: dict[str, Port] = {port.name: port for port in live}
     claims = {
         field: _ports_called(names, kind, getattr(said, field), field)
         for field in ("uplinks", "downlinks", "peer", "hosts", "reserved")
@@ -143,9 +144,11 @@ def _break_out(kind: SwitchType, said: PortPlan) -> tuple[list[Port], tuple[str,
     for name, group in kind.group_of.items():
         if name in chosen:
             breakout = next(one for one in group.breakouts if one.text == chosen[name][0])
-            live += [Port(lane, (breakout.speed,), group.connector, name) for lane in group.lanes(name, breakout)]
+            live += [
+                Port(Device(lane), (breakout.speed,), group.connector, name) for lane in group.lanes(name, breakout)
+            ]
         elif name not in dark:
-            live.append(Port(name, tuple(group.speeds), group.connector, name))
+            live.append(Port(Device(name), tuple(group.speeds), group.connector, name))
     return live, tuple(dark)
 
 

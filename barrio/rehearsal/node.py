@@ -1,0 +1,134 @@
+"""One booted switch of a lab: its namespaces, its own files at the places where programs look for them, its daemons."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from barrio.core.structure.parts import Switch
+from barrio.rehearsal.ground import Done, Ground
+from barrio.rehearsal.kernel import LeftOut, loadable, rehearsable
+
+DAEMONS = ("zebra", "staticd", "bfdd", "ospfd", "ospf6d", "isisd", "bgpd")
+"""The daemons that a rehearsal can start, in the order in which it does; a switch's own file says which of them run."""
+
+_HOLD = """
+hostname "$1"
+mount -t sysfs sys /sys
+mkdir -p "$3/frr" "$3/network" && chown frr:frr "$3/frr"
+mkdir -p /run/frr /run/network
+mount --bind "$2/etc/frr" /etc/frr
+mount --bind "$3/frr" /run/frr
+mount --bind "$3/network" /run/network
+touch "$3/held"
+exec sleep infinity
+"""
+"""Holds the switch's namespaces, with its own /etc/frr, and /run of the programs that keep theirs there."""
+
+@dataclass
+class Node:
+    """One booted switch. `folder` holds its files, `run_folder` its sockets."""
+
+    switch: Switch
+    namespace: str
+    folder: Path
+    run_folder: Path
+    ground: Ground
+    left_out: tuple[LeftOut, ...] = ()
+    processes: list[int] = field(default_factory=list)
+    holder: int = 0
+
+    @property
+    def within(self) -> list[str]:
+        """The words before a command that run it on the switch: in its namespaces, under its host name."""
+        return ["nsenter", f"--target={self.holder}", "--net", "--mount", "--uts"]
+
+    def ask(self, *command: str, timeout: float = 120) -> Done:
+        """A command on the switch, whatever comes of it."""
+        return self.ground.run(*self.within, *command, timeout=timeout)
+
+    def run(self, *command: str, check: bool = True) -> str:
+        """The output of a command on the switch. Raises `RuntimeError` when it fails, unless told not to look."""
+        done = self.ask(*command)
+        if check and done.code:
+            raise RuntimeError(f"{self.switch.name}: {' '.join(command)}: {done.out}{done.err}")
+        return done.out
+
+    def vtysh(self, command: str) -> str:
+        return self.run("vtysh", "-c", command)
+
+    def lldp(self) -> str:
+        return self.run("lldpcli", "-u", str(self.run_folder / "lldpd"), "-f", "json0", "show", "neighbors")
+
+    def boot(self, files: dict[str, str], missing: frozenset[str]) -> None:
+        """Bring the switch up from its files: settings, interfaces, filters, routing, LLDP, in that order."""
+        for path, text in files.items():
+            place = self.folder / path
+            place.parent.mkdir(parents=True, exist_ok=True)
+            place.write_text(text)
+        self._hold()
+        self._sysctl(files["etc/sysctl.d/90-fabric.conf"])
+        self._interfaces(files["etc/network/interfaces"], missing)
+        self._filters(files["etc/nftables.conf"], missing)
+        self._routing(files["etc/frr/daemons"])
+        self._lldp()
+        if "usr/local/sbin/fabric-guard" in files and "VLAN-aware bridge" not in missing:
+            self.start("python3", "-E", str(self.folder / "usr/local/sbin/fabric-guard"))
+
+    def _hold(self) -> None:
+        held = ["nsenter", f"--net=/run/netns/{self.namespace}", "unshare", "--mount", "--uts", "sh", "-c", _HOLD, "sh"]
+        self.holder = self.start(*held, self.switch.name, str(self.folder), str(self.run_folder), inside=False)
+        self._await(self.run_folder / "held", "its namespaces")
+
+    def _sysctl(self, text: str) -> None:
+        """Apply the sysctl file without the keys that a namespace of this kernel does not have, and name those."""
+        keys = [line.split(" = ")[0] for line in text.splitlines() if " = " in line]
+        tests = "; ".join(f"[ -e /proc/sys/{key.replace('.', '/')} ] || echo {key}" for key in keys)
+        unknown = self.run("sh", "-c", tests + "; true").split()
+        trimmed = self.folder / "sysctl"
+        kept = [line for line in text.splitlines() if " = " in line and line.split(" = ")[0] not in unknown]
+        trimmed.write_text("\n".join(kept) + "\n")
+        self.run("sysctl", "-q", "-p", str(trimmed))
+        self.left_out += tuple(LeftOut(key, "this kernel has no such setting in a namespace") for key in unknown)
+
+    def _interfaces(self, text: str, missing: frozenset[str]) -> None:
+        kept, left = rehearsable(text, missing)
+        self.left_out += left
+        trimmed = self.folder / "interfaces"
+        trimmed.write_text(kept)
+        done = self.ask("ifup", "--all", "--interfaces", str(trimmed))
+        if done.code or "error:" in done.err:
+            raise RuntimeError(f"{self.switch.name}: ifup did not take the interfaces file whole: {done.err.strip()}")
+
+    def _filters(self, text: str, missing: frozenset[str]) -> None:
+        kept, left = loadable(text, missing)
+        self.left_out += left
+        trimmed = self.folder / "nftables"
+        trimmed.write_text(kept)
+        self.run("nft", "-f", str(trimmed))
+
+    def _routing(self, wanted: str) -> None:
+        for daemon in (daemon for daemon in DAEMONS if f"\n{daemon}=yes\n" in wanted):
+            self.start(f"/usr/lib/frr/{daemon}", "-u", "frr", "-g", "frr", "--log", "file:/run/frr/log", "-P", "0")
+            self._await(self.run_folder / "frr" / f"{daemon}.vty", daemon)
+        # vtysh reports success whatever it was given; what it says of a line it did not take starts with a percent sign.
+        said = self.run("sh", "-c", "vtysh -b 2>&1")
+        if "% " in said:
+            raise RuntimeError(f"{self.switch.name}: frr.conf was not taken whole: {said.strip()}")
+
+    def _lldp(self) -> None:
+        config = self.folder / "etc/lldpd.d/fabric.conf"
+        self.start("/usr/sbin/lldpd", "-d", "-u", str(self.run_folder / "lldpd"), "-O", str(config))
+        self._await(self.run_folder / "lldpd", "lldpd")
+
+    def start(self, *command: str, inside: bool = True) -> int:
+        """Begin a process that stays, on the switch or beside it; its number."""
+        words = [*self.within, *command] if inside else list(command)
+        process = self.ground.start(*words, log=self.folder / "daemons.log")
+        self.processes.append(process)
+        return process
+
+    def _await(self, path: Path, what: str) -> None:
+        if not self.ground.exists(path, 30):
+            said = (self.folder / "daemons.log").read_text(errors="replace")[-300:]
+            raise RuntimeError(f"{self.switch.name}: {what} did not start. {said}")

@@ -1,0 +1,93 @@
+"""Systems outside the fabric, played by FRRouting with the ASN and addresses that the brief gives them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from barrio.core import Compiled
+from barrio.core.model.switch import OutsideSession, SwitchModel
+from barrio.rehearsal.hosts import Host, Plugged
+
+
+def plugs(compiled: Compiled, system: str) -> Plugged:
+    """A machine on every port that leads to a system; each session has a device of its own."""
+    ports = tuple(
+        (model.name, port.label)
+        for model in compiled.models.values()
+        for port in model.outside_ports
+        if port.system == system and not port.shut
+    )
+    return Plugged(ports, mtu=compiled.brief.overlay.host_mtu, bonded=False)
+
+
+def sessions_of(compiled: Compiled, system: str) -> list[tuple[SwitchModel, OutsideSession]]:
+    return [
+        (model, session) for model in compiled.models.values() for session in model.outside if session.system == system
+    ]
+
+
+def devices(compiled: Compiled, system: str) -> list[str]:
+    """What `ip` is told inside the machine: the tags and addresses of each session."""
+    ports = plugs(compiled, system).ports
+    lines = []
+    for model, session in sessions_of(compiled, system):
+        device = f"p{ports.index((model.name, session.port))}"
+        if session.vlan:
+            lines.append(f"link add link {device} name {device}.{session.vlan} type vlan id {session.vlan}")
+            device = f"{device}.{session.vlan}"
+            lines.append(f"link set {device} up")
+        for neighbor, ours in ((session.neighbor_v4, session.v4), (session.neighbor_v6, session.v6)):
+            if neighbor and ours:
+                lines.append(f"address add {neighbor}/{ours.split('/')[1]} dev {device}")
+    return lines
+
+
+def configuration(compiled: Compiled, system: str, tells: Sequence[str]) -> str:
+    """An frr.conf for the system, which tells the prefixes given."""
+    asn = compiled.brief.outside[system].asn
+    bfd = compiled.brief.underlay.bfd
+    lines = ["bfd", " profile fabric", f"  detect-multiplier {bfd.multiplier}", f"  receive-interval {bfd.interval}"]
+    lines += [f"  transmit-interval {bfd.interval}", " exit", "exit"]
+    lines += [f"ip route {prefix} blackhole" for prefix in tells if ":" not in prefix]
+    lines += [f"router bgp {asn}", " no bgp ebgp-requires-policy", " no bgp default ipv4-unicast", " timers bgp 3 9"]
+    found = sessions_of(compiled, system)
+    for family in ("v4", "v6"):
+        ours = [(model, address.split("/")[0]) for model, one in found if (address := getattr(one, family))]
+        for model, address in ours:
+            lines.append(f" neighbor {address} remote-as {model.process_asn}")
+            lines.append(f" neighbor {address} bfd profile fabric")
+        lines.append(f" address-family ip{family} unicast")
+        lines += [f"  neighbor {address} activate" for _, address in ours]
+        lines += [f"  network {prefix}" for prefix in tells if (":" in prefix) == (family == "v6")]
+        lines.append(" exit-address-family")
+    return "\n".join([*lines, "exit", ""])
+
+
+def start(compiled: Compiled, host: Host, system: str, tells: Sequence[str]) -> None:
+    """Run the system on a machine that is plugged in: its devices, its routing."""
+    ground = host.ground
+    folder, run = ground.folder / f"outside-{system}", ground.run_folder / f"outside-{system}"
+    folder.mkdir()
+    (folder / "frr.conf").write_text(configuration(compiled, system, tells))
+    (folder / "vtysh.conf").write_text("service integrated-vtysh-config\n")
+    ground.run("sh", "-c", f"mkdir -p {run} && chown frr:frr {run}")
+    done = ground.run(
+        "ip", "-n", host.namespace, "-batch", "-", given="\n".join(devices(compiled, system)) + "\n"
+    )
+    if done.code:
+        raise RuntimeError(f"{system}: {done.err.strip()}")
+    within = ["nsenter", f"--net=/run/netns/{host.namespace}"]
+    for daemon in ("zebra", "staticd", "bfdd", "bgpd"):
+        words = ["-u", "frr", "-g", "frr", "--vty_socket", str(run), "-z", f"{run}/zserv", "-i", f"{run}/{daemon}.pid"]
+        extra = ["--bfdctl", f"{run}/bfd"] if daemon == "bfdd" else []
+        ground.start(*within, f"/usr/lib/frr/{daemon}", *words, *extra, "-P", "0", log=folder / "log")
+        if not ground.exists(run / f"{daemon}.vty", 30):
+            raise RuntimeError(f"{system}: {daemon} did not start")
+    ground.run("vtysh", "--vty_socket", str(run), "--config_dir", str(folder), "-b")
+
+
+def routes(host: Host, system: str) -> frozenset[str]:
+    """The prefixes that a system learnt by BGP and uses."""
+    done = host.ask("ip", "-4", "route", "show", "proto", "bgp")
+    six = host.ask("ip", "-6", "route", "show", "proto", "bgp")
+    return frozenset(line.split()[0] for line in (done.out + six.out).splitlines() if line and line[0] != "\t")

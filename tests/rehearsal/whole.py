@@ -1,0 +1,73 @@
+"""A small fabric with everything switched on, for the lab on a whole kernel: 2 spines, 4 leaves, hosts, systems outside."""
+
+from __future__ import annotations
+
+from barrio.core import Compiled, compile
+from barrio.core.brief.document import read
+from barrio.core.catalogue.made import MADE
+from barrio.core.catalogue.model import PortGroup, SwitchType
+from barrio.rehearsal.hosts import Plugged
+from tests.conftest import KEY
+
+SMALL_LEAF = SwitchType(
+    id="lonja-e6", maker="Lonja", name="E6", tiers=["leaf"], power=90,
+    groups=[
+        PortGroup(prefix="h", count=6, speeds=[25], use="host", connector="SFP28"),
+        PortGroup(prefix="u", count=4, speeds=[100], use="fabric", connector="QSFP28"),
+    ],
+)  # fmt: skip
+
+BRIEF = """
+fabric: whole
+spines: {count: 2, racks: w0}
+racks:
+  - {racks: w1, leaves: 2, model: lonja-e6, pairing: multihoming, lags: h1..h2}
+  - {racks: w2, leaves: 1, model: lonja-e6}
+  - {racks: b1, leaves: 1, model: lonja-e6, role: border}
+underlay: {addressing: unnumbered, bfd: {interval: 1000, multiplier: 5}, timers: {keepalive: 10, hold: 30}}
+overlay: {startup_delay: 5, storm: 200}
+vrfs: {tides: {}, radar: {}}
+segments:
+  tide-grid: {vrf: tides, vlan: 101, v4: 10.72.1.0/24, v6: "fd72:0:0:1::/64"}
+  buoys: {vrf: tides, vlan: 102, v4: 10.72.2.0/24}
+  sweep: {vrf: radar, vlan: 103, v4: 10.72.3.0/24, untagged: true, racks: w2}
+  copy: {vlan: 104, racks: "w1, w2"}
+outside:
+  harbour-router:
+    asn: 64600
+    default: in
+    accept: [10.99.0.0/16]
+    links: [{switch: leaf/b1/a, port: h6, vrfs: {tides: {vlan: 301, v6: auto}}}]
+  port-firewall:
+    asn: 64601
+    accept: [10.98.0.0/16]
+    links: [{switch: leaf/b1/a, port: h5, vrfs: {tides: {}}}]
+services:
+  domain: whole.example
+  dns: [10.255.30.53]
+  ntp: [10.255.30.21]
+  syslog: [10.255.30.14]
+  banner: "Puerto Azulejo; authorised people only"
+  sign_in_from: [10.255.0.0/19]
+  snmp: {users: [monitor]}
+  users:
+    ines: {keys: ["KEY"]}
+    teo: {role: operator, keys: ["KEY"]}
+""".replace("KEY", KEY)
+
+GRID, BUOYS, SWEEP = 101, 102, 103
+PAIR = ("leaf-w1a", "leaf-w1b")
+HOSTS = {
+    "bonded": Plugged(tuple((leaf, "h1") for leaf in PAIR), ("10.72.1.11/24", "fd72:0:0:1::11/64"), ("10.72.1.1",), GRID),
+    "unbonded": Plugged(((PAIR[0], "h2"),), ("10.72.1.12/24",), ("10.72.1.1",), GRID),
+    "single": Plugged(((PAIR[0], "h3"),), ("10.72.1.13/24",), ("10.72.1.1",), GRID),
+    "twin": Plugged(((PAIR[1], "h3"),), ("10.72.1.14/24",), ("10.72.1.1",), GRID),
+    "far": Plugged((("leaf-w2", "h1"),), ("10.72.1.21/24", "fd72:0:0:1::21/64"), ("10.72.1.1",), GRID),
+    "buoy": Plugged((("leaf-w2", "h2"),), ("10.72.2.21/24",), ("10.72.2.1",), BUOYS),
+    "dish": Plugged((("leaf-w2", "h3"),), ("10.72.3.21/24",), ("10.72.3.1",)),
+    "auto": Plugged((("border-b1", "h1"),), (), (), GRID),
+}
+
+
+def whole() -> Compiled:
+    return compile(read(BRIEF).brief, catalogue=MADE.with_models([SMALL_LEAF]))
