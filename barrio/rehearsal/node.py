@@ -25,6 +25,7 @@ exec sleep infinity
 """
 """Holds the switch's namespaces, with its own /etc/frr, and /run of the programs that keep theirs there."""
 
+
 @dataclass
 class Node:
     """One booted switch. `folder` holds its files, `run_folder` its sockets."""

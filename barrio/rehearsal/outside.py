@@ -71,9 +71,7 @@ def start(compiled: Compiled, host: Host, system: str, tells: Sequence[str]) -> 
     (folder / "frr.conf").write_text(configuration(compiled, system, tells))
     (folder / "vtysh.conf").write_text("service integrated-vtysh-config\n")
     ground.run("sh", "-c", f"mkdir -p {run} && chown frr:frr {run}")
-    done = ground.run(
-        "ip", "-n", host.namespace, "-batch", "-", given="\n".join(devices(compiled, system)) + "\n"
-    )
+    done = ground.run("ip", "-n", host.namespace, "-batch", "-", given="\n".join(devices(compiled, system)) + "\n")
     if done.code:
         raise RuntimeError(f"{system}: {done.err.strip()}")
     within = ["nsenter", f"--net=/run/netns/{host.namespace}"]
@@ -86,7 +84,7 @@ def start(compiled: Compiled, host: Host, system: str, tells: Sequence[str]) -> 
     ground.run("vtysh", "--vty_socket", str(run), "--config_dir", str(folder), "-b")
 
 
-def routes(host: Host, system: str) -> frozenset[str]:
+def routes(host: Host) -> frozenset[str]:
     """The prefixes that a system learnt by BGP and uses."""
     done = host.ask("ip", "-4", "route", "show", "proto", "bgp")
     six = host.ask("ip", "-6", "route", "show", "proto", "bgp")

@@ -58,7 +58,9 @@ services:
 GRID, BUOYS, SWEEP = 101, 102, 103
 PAIR = ("leaf-w1a", "leaf-w1b")
 HOSTS = {
-    "bonded": Plugged(tuple((leaf, "h1") for leaf in PAIR), ("10.72.1.11/24", "fd72:0:0:1::11/64"), ("10.72.1.1",), GRID),
+    "bonded": Plugged(
+        tuple((leaf, "h1") for leaf in PAIR), ("10.72.1.11/24", "fd72:0:0:1::11/64"), ("10.72.1.1",), GRID
+    ),
     "unbonded": Plugged(((PAIR[0], "h2"),), ("10.72.1.12/24",), ("10.72.1.1",), GRID),
     "single": Plugged(((PAIR[0], "h3"),), ("10.72.1.13/24",), ("10.72.1.1",), GRID),
     "twin": Plugged(((PAIR[1], "h3"),), ("10.72.1.14/24",), ("10.72.1.1",), GRID),

@@ -63,6 +63,7 @@ def build(
         pair = paired.get(switch.key)
         reflects = any(session.client for session in sessions.get(switch.key, ()))
         edge = tuple(port.bond or port.label for port in hosts if not port.shut) if segments else ()
+        shared = [port for port in hosts if port.segment_id and not port.shut] if segments else []
         vlans = [part.vlan for part in segments] + [part.vlan for part in vrfs]
         if pair and pair.vlan:
             vlans.append(pair.vlan)
@@ -100,9 +101,8 @@ def build(
             vrfs=vrfs,
             vlans=tuple(sorted(vlans)),
             edge_ports=edge,
-            waiting=tuple(port.bond for port in hosts if port.bond and port.segment_id and port.odd != pair.first)
-            if pair and segments
-            else (),
+            shared=tuple(port.bond for port in shared if port.bond),
+            waiting=tuple(port.bond for port in shared if port.bond and pair and port.odd != pair.first),
             bridge_ports=tuple[Printed, ...](
                 list(edge)
                 + ([Made("peer")] if pair and pair.ports else [])

@@ -253,7 +253,8 @@ class SwitchModel:
 
     `in_overlay` says whether EVPN runs here; `net` is the IS-IS address. `router_mac` is what EVPN calls the switch by (RFC 9135,
     6.1). `max_paths` is the width of ECMP in the underlay, `tenant_paths` in VRFs, where paths differ by their tunnel ends.
-    `edge_ports` are the devices by which hosts are on the bridge, `waiting` those where the other leaf of the pair is meant to forward
+    `edge_ports` are the devices by which hosts are on the bridge, `shared` those of hosts that the other
+    leaf of the pair serves too, `waiting` those where the other leaf of the pair is meant to forward
     broadcasts. `tagged` and `untagged` are the VLANs of its host ports, `vlans` all of its bridge.
     """
 
@@ -291,6 +292,7 @@ class SwitchModel:
     vlans: tuple[int, ...]
     bridge_ports: tuple[Printed, ...]
     edge_ports: tuple[Printed, ...]
+    shared: tuple[Printed, ...]
     waiting: tuple[Printed, ...]
     tagged: tuple[int, ...]
     untagged: tuple[int, ...]

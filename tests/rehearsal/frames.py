@@ -1,0 +1,20 @@
+"""Frames that only a test would send, as small programs that a host runs."""
+
+from __future__ import annotations
+
+_OPEN = """
+import socket, sys
+line = socket.socket(socket.AF_PACKET, socket.SOCK_RAW)
+line.bind((sys.argv[1], 0))
+mac = line.getsockname()[4]
+"""
+BPDU = _OPEN + 'line.send(bytes.fromhex("0180c2000000") + mac + b"\\x00\\x26" + bytes.fromhex("424203") + bytes(35))\n'
+"""A configuration BPDU from a bridge (IEEE 802.1D, 9.3.1)."""
+STORM = _OPEN + 'for _ in range(2000):\n    line.send(b"\\xff" * 6 + mac + b"\\x88\\xb5" + b"x" * 50)\n'
+"""2,000 broadcasts as fast as they go."""
+TAGGED = _OPEN + (
+    'tag, kind = int(sys.argv[2]).to_bytes(2), b"\\x88\\xb5"\n'
+    'for _ in range(5):\n    line.send(b"\\xff" * 6 + mac + b"\\x81\\x00" + tag + kind + b"x" * 50)\n'
+)
+"""Five broadcasts with a tag of the caller's choice."""
+UNTAGGED = _OPEN + 'for _ in range(5):\n    line.send(b"\\xff" * 6 + mac + b"\\x88\\xb5" + b"x" * 50)\n'

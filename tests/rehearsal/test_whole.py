@@ -1,0 +1,241 @@
+"""What the files do to packets: a fabric with everything switched on, on a whole kernel, asked by hosts.
+
+Two spines, a pair with a shared host, a single leaf and a border leaf, two systems outside (`whole.py`). One lab serves all claims; those
+that break something come last and mend it again.
+"""
+
+from __future__ import annotations
+
+import re
+import time
+from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
+
+import pytest
+
+from barrio.rehearsal import outside
+from barrio.rehearsal.hosts import Host
+from barrio.rehearsal.kernel import whole_ground
+from barrio.rehearsal.lab import Lab
+from barrio.rehearsal.questions import changes_on_reload, planned_sessions, sessions, wait_until
+from tests.rehearsal import frames
+from tests.rehearsal.whole import HOSTS, whole
+
+ROUTER, FIREWALL = "harbour-router", "port-firewall"
+
+
+class Fabric:
+    """The running lab, its hosts by name."""
+
+    def __init__(self, lab: Lab) -> None:
+        self.lab = lab
+        self.hosts = dict(zip((*HOSTS, ROUTER, FIREWALL), lab.hosts, strict=True))
+
+    def reaches(self, one: str, target: str, seconds: float = 30, size: int = 56) -> bool:
+        """Whether a ping comes back within so many seconds of trying."""
+        return wait_until(lambda: self.hosts[one].ping(target, size), seconds)
+
+    def heard(self, host: str, device: str, act: Callable[[], object], what: str = "ether proto 0x88b5") -> int:
+        """How many such frames a host hears on a device while something happens."""
+        with ThreadPoolExecutor() as pool:
+            words = ["timeout", "5", "tcpdump", "-Q", "in", "-ni", device, *what.split()]
+            listening = pool.submit(self.hosts[host].ask, *words)
+            time.sleep(2)
+            act()
+            return len(re.findall(r"^\d\d:\d\d:", listening.result().out, re.MULTILINE))
+
+    def send(self, host: str, program: str, device: str, *words: str) -> None:
+        done = self.hosts[host].ask("python3", "-c", program, device, *words)
+        assert done.code == 0, done.err
+
+
+@pytest.fixture(scope="module")
+def fabric() -> Iterator[Fabric]:
+    compiled = whole()
+    plugged = [*HOSTS.values(), outside.plugs(compiled, ROUTER), outside.plugs(compiled, FIREWALL)]
+    with Lab(compiled, whole_ground(), plugged) as lab:
+        found = Fabric(lab)
+        outside.start(compiled, found.hosts[ROUTER], ROUTER, ["0.0.0.0/0", "10.99.1.0/24", "10.66.0.0/16"])
+        outside.start(compiled, found.hosts[FIREWALL], FIREWALL, ["0.0.0.0/0", "10.98.1.0/24", "10.72.9.0/24"])
+        planned = planned_sessions(lab)
+        assert wait_until(lambda: planned <= _established(lab), 60)
+        yield found
+
+
+def _established(lab: Lab) -> set[tuple[str, str, int, int]]:
+    return {
+        (session.switch, session.neighbor, session.local_asn, session.remote_asn)
+        for node in lab.nodes.values()
+        for session in sessions(node)
+        if session.state == "Established"
+    }
+
+
+def test_only_what_no_kernel_of_its_own_has_is_left_out(fabric: Fabric) -> None:
+    left = {entry.device for node in fabric.lab.nodes.values() for entry in node.left_out}
+    assert left <= {"table inet own"} | {
+        f"net.ipv{four}.neigh.default.gc_thresh{n}" for four in (4, 6) for n in (1, 2, 3)
+    }
+
+
+@pytest.mark.parametrize("one", ["single", "twin", "unbonded", "far"])
+@pytest.mark.parametrize("target", ["10.72.1.11", "10.72.1.12", "10.72.1.21"])
+def test_hosts_of_a_segment_reach_each_other_wherever_they_are_and_once(fabric: Fabric, one: str, target: str) -> None:
+    assert fabric.reaches(one, target)
+    assert fabric.hosts[one].answers(target, 5) == (5, 0), "each request is answered, and none twice"
+
+
+@pytest.mark.parametrize(
+    ("one", "target"),
+    [
+        ("buoy", "10.72.1.11"), ("buoy", "10.72.1.12"), ("buoy", "10.72.1.14"), ("bonded", "10.72.2.21"),
+        ("single", "10.72.2.21"), ("twin", "10.72.2.21"),
+    ],
+)  # fmt: skip
+def test_segments_of_a_vrf_reach_each_other_at_full_size(fabric: Fabric, one: str, target: str) -> None:
+    """Also where the host answers to the other leaf of its pair, and where it had not spoken before."""
+    assert fabric.reaches(one, target)
+    assert fabric.reaches(one, target, 10, 9000 - 28)
+
+
+def test_ipv6_hosts_learn_their_gateway_and_reach_each_other(fabric: Fabric) -> None:
+    assert fabric.reaches("far", "fd72:0:0:1::11")
+    auto = fabric.hosts["auto"]
+    there = wait_until(lambda: "default via fe80::5eff:fe00:101" in auto.ask("ip", "-6", "route").out, 40)
+    assert there and "fd72::1:" in auto.ask("ip", "-6", "address", "show", "dev", "p0.101").out
+
+
+@pytest.mark.parametrize("target", ["10.0.32.1", "10.0.0.1", "10.255.0.3", "10.255.30.53"])
+@pytest.mark.parametrize("host", ["far", "dish"])
+def test_a_tenant_reaches_neither_tunnel_ends_nor_loopbacks_nor_management(
+    fabric: Fabric, host: str, target: str
+) -> None:
+    """10.255.30.53 is the switches' name server: the rule for their own questions does not catch a tenant's packets."""
+    gateway = {"far": "10.72.1.1", "dish": "10.72.3.1"}[host]
+    assert fabric.reaches(host, gateway)
+    assert not fabric.hosts[host].ping(target, tries=2)
+
+
+def test_vrfs_do_not_reach_each_other(fabric: Fabric) -> None:
+    assert fabric.reaches("dish", "10.72.3.1")
+    assert not fabric.hosts["dish"].ping("10.72.1.11", tries=2)
+    assert not fabric.hosts["far"].ping("10.72.3.21", tries=2)
+
+
+def test_a_host_port_carries_its_segments_and_no_other_vlan(fabric: Fabric) -> None:
+    """Not the VLANs of VRFs' tunnels, where a host could speak into a VRF, and nothing untagged where nothing is."""
+    vrf = next(part for part in fabric.lab.compiled.models["leaf/w2/a"].vrfs if part.label == "tides")
+    leaf = fabric.lab.node("leaf-w2")
+    vlans = {line.split()[0] for line in leaf.run("bridge", "vlan", "show", "dev", "h1").splitlines()[1:]}
+    assert vlans == {"h1", "102", "103", "104"}
+    assert fabric.heard("far", "p0", lambda: fabric.send("buoy", frames.TAGGED, "p0", "102")) == 5
+    assert fabric.heard("far", "p0", lambda: fabric.send("buoy", frames.TAGGED, "p0", str(vrf.vlan))) == 0
+    assert fabric.heard("twin", "p0", lambda: fabric.send("single", frames.UNTAGGED, "p0")) == 0
+    assert "1" not in re.findall(r"\b\d+\b", leaf.run("bridge", "vlan", "show"))
+
+
+def test_a_broadcast_reaches_a_shared_host_once_and_never_comes_back(fabric: Fabric) -> None:
+    """From afar, from the other leaf's own host, and from the shared host itself."""
+    assert fabric.reaches("far", "10.72.1.11")
+    assert fabric.heard("bonded", "bond0.101", lambda: fabric.send("far", frames.UNTAGGED, "p0.101")) == 5
+    assert fabric.heard("bonded", "bond0.101", lambda: fabric.send("single", frames.UNTAGGED, "p0.101")) == 5
+    assert fabric.heard("bonded", "bond0.101", lambda: fabric.send("twin", frames.UNTAGGED, "p0.101")) == 5
+    assert fabric.heard("bonded", "bond0.101", lambda: fabric.send("bonded", frames.UNTAGGED, "bond0.101")) == 0
+
+
+def test_one_leaf_of_the_pair_forwards_broadcasts_to_each_shared_host(fabric: Fabric) -> None:
+    def waiting(leaf: str) -> str:
+        return fabric.lab.node(leaf).run("nft", "list", "set", "bridge", "edge", "waiting")
+
+    assert wait_until(lambda: "bond-h1" not in waiting("leaf-w1a") and "bond-h1" in waiting("leaf-w1b"), 20)
+    # Nobody is plugged into h2 of the second leaf, so the first forwards there, though the second is preferred.
+    assert wait_until(lambda: "bond-h2" not in waiting("leaf-w1a") and "bond-h2" in waiting("leaf-w1b"), 20)
+
+
+def test_the_router_mac_is_the_planned_one_and_all_leaves_know_it(fabric: Fabric) -> None:
+    for key in ("leaf/w1/a", "border/b1/a"):
+        model = fabric.lab.compiled.models.get(key) or fabric.lab.compiled.models["leaf/b1/a"]
+        if key == "leaf/w1/a":
+            seen = fabric.lab.node("leaf-w2").run("vtysh", "-c", "show evpn rmac vni all")
+            assert model.router_mac in seen
+        assert model.router_mac in fabric.lab.node(model.key).run("ip", "link", "show", "bridge")
+
+
+def test_vrfs_know_two_ways_to_a_shared_host_whatever_the_number_of_spines(fabric: Fabric) -> None:
+    assert fabric.reaches("bonded", "10.72.1.1")
+    route = lambda: fabric.lab.node("border-b1").run("ip", "route", "show", "vrf", "tides", "10.72.1.11")  # noqa: E731
+    assert wait_until(lambda: route().count("via 10.0.32.") == 2, 20), route()
+
+
+def test_systems_outside_are_told_the_vrfs_prefixes_and_give_only_what_is_allowed(fabric: Fabric) -> None:
+    own = {"10.72.1.0/24", "10.72.2.0/24"}
+    router, firewall = fabric.hosts[ROUTER], fabric.hosts[FIREWALL]
+    assert wait_until(lambda: outside.routes(router) == own | {"fd72:0:0:1::/64"}, 30), outside.routes(router)
+    assert outside.routes(firewall) == own, "and neither learns what the other told"
+    learnt = fabric.lab.node("leaf-w2").run("ip", "route", "show", "vrf", "tides")
+    assert "\ndefault" in f"\n{learnt}" and "10.99.1.0/24" in learnt and "10.98.1.0/24" in learnt
+    assert "10.66.0.0/16" not in learnt and "10.72.9.0/24" not in learnt
+
+
+def test_the_switchs_own_questions_go_over_management(fabric: Fabric) -> None:
+    leaf = fabric.lab.node("leaf-w2")
+    assert leaf.run("ip", "route", "get", "10.255.30.53").split("dev ")[1].startswith("eth0")
+    assert leaf.run("ip", "rule").count("10.255.30.53") == 1
+    leaf.run("ifup", "eth0", "--interfaces", str(leaf.folder / "interfaces"))
+    assert leaf.run("ip", "rule").count("10.255.30.53") == 1, "and once only, however often the port comes up"
+    assert leaf.ask("ping", "-c", "1", "-W", "2", "-I", "mgmt", "10.255.30.53").code == 0
+
+
+def test_loading_the_same_files_again_changes_nothing(fabric: Fabric) -> None:
+    for name in ("leaf-w1a", "border-b1", "spine-1"):
+        assert changes_on_reload(fabric.lab.node(name)) == [], name
+
+
+def test_a_host_that_floods_takes_a_small_part_of_the_others(fabric: Fabric) -> None:
+    before = _received(fabric.hosts["single"], "p0.101")
+    fabric.send("far", frames.STORM, "p0.101")
+    time.sleep(1)
+    heard = _received(fabric.hosts["single"], "p0.101") - before
+    assert 100 <= heard <= 800, "200 a second are let through, after a burst of 200"
+
+
+def _received(host: Host, device: str) -> int:
+    return int(host.ask("cat", "/proc/net/dev").out.split(f"{device}:")[1].split()[1])
+
+
+def test_a_host_port_that_hears_a_bpdu_is_shut(fabric: Fabric) -> None:
+    leaf = fabric.lab.node("leaf-w2")
+    assert " UP " in leaf.run("ip", "-br", "link", "show", "h3")
+    fabric.send("dish", frames.BPDU, "p0")
+    assert wait_until(lambda: " DOWN " in leaf.run("ip", "-br", "link", "show", "h3"), 5)
+    leaf.run("ip", "link", "set", "h3", "up")
+    assert fabric.reaches("dish", "10.72.3.1")
+
+
+def test_a_shared_host_goes_on_within_a_second_when_a_leaf_of_its_pair_dies(fabric: Fabric) -> None:
+    """All links of the leaf that forwards go at once, as when its power does; ten requests a second from afar."""
+    ports = ("u1", "u2", "h1", "h2", "h3")
+    dying = fabric.lab.node("leaf-w1a")
+    assert fabric.reaches("far", "10.72.1.11")
+    with ThreadPoolExecutor() as pool:
+        words = ["ping", "-n", "-i", "0.1", "-c", "100", "-W", "1", "10.72.1.11"]
+        asked = pool.submit(fabric.hosts["far"].ask, *words)
+        time.sleep(3)
+        dying.run("sh", "-c", f"for port in {' '.join(ports)}; do ip link set $port down; done")
+        said = asked.result().out
+    answered = {int(number) for number in re.findall(r"icmp_seq=(\d+) ttl", said)}
+    gaps = _longest_gap(answered, 100)
+    assert gaps < 10, f"{gaps} requests in a row had no answer"
+    assert max(answered) > 95, "and it goes on"
+    waiting = lambda: fabric.lab.node("leaf-w1b").run("nft", "list", "set", "bridge", "edge", "waiting")  # noqa: E731
+    assert wait_until(lambda: "bond-h1" not in waiting(), 20), "the other leaf forwards broadcasts now"
+    assert fabric.heard("bonded", "bond0.101", lambda: fabric.send("far", frames.UNTAGGED, "p0.101")) == 5
+    dying.run("sh", "-c", f"for port in {' '.join(ports)}; do ip link set $port up; done")
+
+
+def _longest_gap(answered: set[int], of: int) -> int:
+    longest = run = 0
+    for number in range(1, of + 1):
+        run = 0 if number in answered else run + 1
+        longest = max(longest, run)
+    return longest
