@@ -19,12 +19,16 @@ KEY = "ssh-ed25519 AAAAC3NzaC1lZDI1NTE5AAAAIEmZ7sT1mQ1xqk0f5m0b3Y9b8o4G2v0gkqfN6
 
 
 @st.composite
-def briefs(draw: st.DrawFn) -> dict[str, Any]:
-    """Small briefs that are always possible: they fit their switches and their pools."""
+def briefs(draw: st.DrawFn, peer_links: bool = False) -> dict[str, Any]:
+    """Small briefs that are always possible: they fit their switches and their pools. Peer links are for structures only."""
     tiers = draw(st.sampled_from([2, 2, 3]))
     racks = draw(st.lists(st.integers(1, 40), min_size=1, max_size=5 if tiers == 2 else 2, unique=True))
     half = draw(st.integers(0, len(racks)))
-    groups = [draw(_group(part, role)) for part, role in ((racks[:half], "leaf"), (racks[half:], "border")) if part]
+    groups = [
+        draw(_group(part, role, peer_links))
+        for part, role in ((racks[:half], "leaf"), (racks[half:], "border"))
+        if part
+    ]
     pods = draw(st.integers(1, 3)) if tiers == 3 else 0
     places = [f"p{pod}-r{racks[0]:02d}" for pod in range(1, pods + 1)] if pods else [f"r{racks[0]:02d}"]
     vrfs = draw(st.lists(st.sampled_from(["tides", "buoys", "public"]), unique=True))
@@ -37,6 +41,7 @@ def briefs(draw: st.DrawFn) -> dict[str, Any]:
             "v6": draw(st.sampled_from([None, "auto"])) if vrf else None,
             "racks": draw(st.sampled_from([None, places[0]])),
             "untagged": index == 0 and draw(st.booleans()),
+            "ra": draw(st.sampled_from(["slaac", "managed", "off"])),
         }
     protocol = draw(st.sampled_from(["ebgp", "ebgp", "ospf", "isis"]))
     kinds = ["ipv4", "dual", "unnumbered"] + (["ipv6"] if protocol == "ebgp" else [])
@@ -58,7 +63,10 @@ def briefs(draw: st.DrawFn) -> dict[str, Any]:
         "services": {
             "ntp": ["10.90.0.21"],
             "dns": draw(st.sampled_from([[], ["10.90.0.53", "fd90::53"]])),
-            "users": draw(st.sampled_from([{}, {"ines": {"keys": [KEY]}}])),
+            "users": draw(st.sampled_from([{}, {"ines": {"keys": [KEY]}, "teo": {"role": "operator", "keys": [KEY]}}])),
+            "banner": draw(st.sampled_from(["", "authorised people only"])),
+            "sign_in_from": draw(st.sampled_from([[], ["10.90.0.0/16", "fd90::/48"]])),
+            "snmp": draw(st.sampled_from([None, {"users": ["monitor"], "sources": ["10.90.0.0/24"]}])),
         },
     }
     if pods:
@@ -69,14 +77,16 @@ def briefs(draw: st.DrawFn) -> dict[str, Any]:
         brief["outside"] = {"harbour-router": _outside(draw, border, pods, vrfs)}
     first = groups[0]["racks"].split(", ")[0]
     leaf = f"leaf/{'p1-' if pods else ''}{first}/a"
-    marks = [leaf, f"rack/{leaf.split('/')[1]}", "spine/p1/1" if pods else "spine/1", f"{leaf}:h3", f"{leaf}:h4"]
+    spine = "spine/p1/1" if pods else "spine/1"
+    marks = [leaf, f"rack/{leaf.split('/')[1]}", f"{leaf}:h3", f"{leaf}:h4"]
+    marks += [spine] if brief["spines"]["count"] > 1 or pods > 1 else []
     for field in ("out_of_service", "planned_later"):
         brief[field] = dict.fromkeys(draw(st.lists(st.sampled_from(marks), max_size=2, unique=True)), "made up")
     return brief
 
 
 @st.composite
-def _group(draw: st.DrawFn, numbers: list[int], role: str) -> dict[str, Any]:
+def _group(draw: st.DrawFn, numbers: list[int], role: str, peer_links: bool) -> dict[str, Any]:
     leaves = draw(st.sampled_from([1, 2, 2, 3]))
     group: dict[str, Any] = {
         "racks": ", ".join(f"r{number:02d}" for number in numbers),
@@ -88,7 +98,7 @@ def _group(draw: st.DrawFn, numbers: list[int], role: str) -> dict[str, Any]:
     if group["model"] == "lonja-t64" and draw(st.booleans()):
         group["kind"], group["uplinks_per_spine"] = f"kind-{role}", draw(st.integers(1, 2))
     if leaves == 2:
-        group["pairing"] = draw(st.sampled_from(["independent", "multihoming", "peer-link"]))
+        group["pairing"] = draw(st.sampled_from(["independent", "multihoming"] + ["peer-link"] * peer_links))
         if group["pairing"] == "peer-link":
             group["model"] = "lonja-t64"
         if group["pairing"] != "independent":
@@ -104,4 +114,5 @@ def _outside(draw: st.DrawFn, border: dict[str, Any], pods: int, vrfs: list[str]
         for place, vrf in enumerate(vrfs if tagged else vrfs[:1])
     }
     link = {"switch": f"leaf/{'p1-' if pods else ''}{rack}/a", "port": "h48", "far_port": "xe-0/0/1", "vrfs": carried}
-    return {"asn": 64600, "links": [link]}
+    said = draw(st.sampled_from([{}, {"accept": ["10.99.0.0/16", "fd99::/48"], "default": "in", "ttl_security": True}]))
+    return {"asn": 64600, "links": [link], **said}

@@ -8,6 +8,7 @@ from fastapi import APIRouter, Depends, Request, Response
 from pydantic import BaseModel, Field
 
 from barrio.api import views
+from barrio.api.downloads import attachment
 from barrio.api.people import Who
 from barrio.api.problems import Problem
 from barrio.core import Refused, bundle
@@ -211,7 +212,7 @@ def get_topology(name: str, kind: str, store: Store) -> Response:
     if kind not in FORMATS:
         raise Missing(f"A structure comes as {', '.join(FORMATS)}, not as {kind[:20]}.")
     write, media = FORMATS[kind]
-    return _attachment(write(store.compiled(store.draft(name))).encode(), media, f"{name}.{kind}")
+    return attachment(write(store.compiled(store.draft(name))).encode(), media, f"{name}.{kind}")
 
 
 @router.get("/{name}/crossing", operation_id="getCrossing", responses=ERRORS)
@@ -228,28 +229,24 @@ def get_bundle(name: str, kind: str, store: Store) -> Response:
     draft = store.draft(name)
     files = bundle.bundle_files(draft.document, store.compiled(draft))
     if kind == "zip":
-        return _attachment(bundle.as_zip(files), "application/zip", f"{name}.zip")
+        return attachment(bundle.as_zip(files), "application/zip", f"{name}.zip")
     if kind == "tar.gz":
-        return _attachment(bundle.as_tar_gz(files), "application/gzip", f"{name}.tar.gz")
+        return attachment(bundle.as_tar_gz(files), "application/gzip", f"{name}.tar.gz")
     raise Missing(f"A bundle comes as zip or tar.gz, not as {kind[:20]}.")
 
 
 @router.get("/{name}/cabling.csv", operation_id="getCablingCsv", responses=ERRORS, response_class=Response)
 def get_cabling_csv(name: str, store: Store) -> Response:
     text = bundle.cabling_csv(store.compiled(store.draft(name)))
-    return _attachment(text.encode(), "text/csv; charset=utf-8; header=present", f"{name}-cabling.csv")
+    return attachment(text.encode(), "text/csv; charset=utf-8; header=present", f"{name}-cabling.csv")
 
 
 @router.get("/{name}/numbers.csv", operation_id="getNumbersCsv", responses=ERRORS, response_class=Response)
 def get_numbers_csv(name: str, store: Store) -> Response:
     text = bundle.numbers_csv(store.compiled(store.draft(name)))
-    return _attachment(text.encode(), "text/csv; charset=utf-8; header=present", f"{name}-numbers.csv")
+    return attachment(text.encode(), "text/csv; charset=utf-8; header=present", f"{name}-numbers.csv")
 
 
 @router.get("/{name}/brief.yaml", operation_id="getBriefYaml", responses=ERRORS, response_class=Response)
 def get_brief_yaml(name: str, store: Store) -> Response:
-    return _attachment(store.draft(name).document.text.encode(), "application/yaml", f"{name}.yaml")
-
-
-def _attachment(content: bytes, kind: str, name: str) -> Response:
-    return Response(content, media_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})
+    return attachment(store.draft(name).document.text.encode(), "application/yaml", f"{name}.yaml")

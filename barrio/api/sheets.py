@@ -10,6 +10,7 @@ from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel
 from starlette.concurrency import run_in_threadpool
 
+from barrio.api.downloads import attachment
 from barrio.api.fabrics import ERRORS, Store
 from barrio.api.ledger import Ledger
 from barrio.api.people import Who
@@ -114,8 +115,7 @@ def export_numbers(
     rows = sheets.rows(ledger, names_by_fabric, fabric, pool)
     body = sheets.as_csv(rows) if kind == "csv" else sheets.as_xlsx(rows)
     name = "-".join(part for part in (fabric, pool, "numbers") if part)
-    headers = {"Content-Disposition": f'attachment; filename="{name}.{kind}"'}
-    return Response(body, media_type="text/csv; charset=utf-8" if kind == "csv" else SHEET, headers=headers)
+    return attachment(body, "text/csv; charset=utf-8" if kind == "csv" else SHEET, f"{name}.{kind}")
 
 
 @router.get("/fabrics/{name}/names.{kind}", operation_id="exportNames", responses=ERRORS)
@@ -124,8 +124,6 @@ def export_names(name: str, kind: Literal["zip", "hosts"], store: Store) -> Resp
     draft = store.draft(name)
     compiled = store.compiled(draft)
     if kind == "hosts":
-        headers = {"Content-Disposition": f'attachment; filename="{name}.hosts"'}
-        return Response(names.hosts_file(compiled), media_type="text/plain; charset=utf-8", headers=headers)
+        return attachment(names.hosts_file(compiled), "text/plain; charset=utf-8", f"{name}.hosts")
     files = {f"db.{zone}": text.encode() for zone, text in names.zones(compiled, draft.version).items()}
-    headers = {"Content-Disposition": f'attachment; filename="{name}-zones.zip"'}
-    return Response(as_zip(files), media_type="application/zip", headers=headers)
+    return attachment(as_zip(files), "application/zip", f"{name}-zones.zip")

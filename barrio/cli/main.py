@@ -48,7 +48,7 @@ def build(
         _fail(3, f"{error.filename or out}: {error.strerror}.")
     allocation = compiled.allocation
     typer.echo(
-        f"{out}: {len(files)} files for {len(compiled.structure.switches)} switches, {len(compiled.ends)} cables; "
+        f"{out}: {len(files)} files for {compiled.extent}; "
         f"{len(allocation.added)} numbers new, {len(allocation.given_back)} given back."
     )
     _tell(brief, compiled)
@@ -60,7 +60,7 @@ def check(brief: BriefFile, ledger: LedgerFile = None) -> None:
     _, compiled = _compile(brief, ledger)
     sums = add_up(compiled.brief, compiled.structure)
     typer.echo(
-        f"{brief}: {sums.switches} switches, {sums.cables} cables, {sums.oversubscription:.2f} : 1, "
+        f"{brief}: {compiled.extent}; {sums.oversubscription:.2f} : 1, "
         f"{sums.spine_ports_used} of {sums.spine_ports} spine ports used."
     )
     if _tell(brief, compiled):

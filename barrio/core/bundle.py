@@ -11,6 +11,7 @@ import gzip
 import hashlib
 import io
 import json
+import re
 import tarfile
 import zipfile
 from collections.abc import Iterable, Mapping
@@ -18,12 +19,16 @@ from collections.abc import Iterable, Mapping
 from barrio.core.brief.document import Document
 from barrio.core.compile import Compiled
 from barrio.core.ledger.pool import Family, prefix_text
+from barrio.core.render.target import mode_of
 
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
 def bundle_files(document: Document, compiled: Compiled) -> dict[str, bytes]:
-    """Every file of the bundle, by path, in the order in which they are written."""
+    """Every file of the bundle, by path, in the order in which they are written.
+
+    Raises `Refused` (`target.*`) when the target cannot carry a switch.
+    """
     files: dict[str, bytes] = {"brief.yaml": document.text.encode()}
     for switch in compiled.staged:
         for path, text in compiled.files(switch.key).items():
@@ -83,7 +88,7 @@ def inventory(compiled: Compiled) -> dict[str, object]:
     roles: dict[str, dict[str, object]] = {}
     for switch in compiled.staged:
         model = compiled.models[switch.key]
-        roles.setdefault(switch.role, {})[switch.name] = {
+        entry: dict[str, object] = {
             "key": switch.key,
             "fqdn": model.fqdn,
             "model": switch.type.id,
@@ -93,6 +98,17 @@ def inventory(compiled: Compiled) -> dict[str, object]:
             "loopback": model.router_id,
             "asn": model.asn,
         }
+        if model.outside:
+            # What the people who run the systems outside must configure: they see the AS of the BGP process.
+            entry["outside"] = [
+                {
+                    "system": session.system, "vrf": session.vrf, "port": session.port, "vlan": session.vlan,
+                    "our_asn": model.process_asn, "their_asn": session.asn, "our_v4": session.v4, "our_v6": session.v6,
+                    "their_v4": session.neighbor_v4, "their_v6": session.neighbor_v6,
+                }
+                for session in model.outside
+            ]  # fmt: skip
+        roles.setdefault(switch.role, {})[switch.name] = entry
     return {"fabric": compiled.brief.fabric, "title": compiled.brief.title, "roles": roles}
 
 
@@ -100,7 +116,7 @@ def _manifest(compiled: Compiled, files: Mapping[str, bytes]) -> dict[str, objec
     return {
         "fabric": compiled.brief.fabric,
         "counts": {
-            "files": len(files),
+            "files": len(files) + 1,
             "switches": len(compiled.staged),
             "cables": len(compiled.cables),
             "numbers": sum(map(len, compiled.allocation.numbers.values())),
@@ -113,12 +129,22 @@ def _json(value: object) -> bytes:
     return (json.dumps(value, indent=2, ensure_ascii=False) + "\n").encode()
 
 
+_MEMBER = re.compile(r"[A-Za-z0-9_][A-Za-z0-9_.-]*(/[A-Za-z0-9_][A-Za-z0-9_.-]*)*")
+
+
+def _member(path: str) -> str:
+    """The name of a file in an archive, which stays inside the folder it is unpacked into, on every system."""
+    if not _MEMBER.fullmatch(path) or ".." in path:
+        raise ValueError(f"no member of an archive may be called {path!r}")
+    return path
+
+
 def as_zip(files: Mapping[str, bytes]) -> bytes:
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         for path, content in files.items():
-            entry = zipfile.ZipInfo(path, _EPOCH)
-            entry.external_attr = 0o644 << 16
+            entry = zipfile.ZipInfo(_member(path), _EPOCH)
+            entry.external_attr = mode_of(path) << 16
             archive.writestr(entry, content, zipfile.ZIP_DEFLATED)
     return out.getvalue()
 
@@ -130,7 +156,7 @@ def as_tar_gz(files: Mapping[str, bytes]) -> bytes:
         tarfile.open(fileobj=packed, mode="w") as archive,
     ):
         for path, content in files.items():
-            entry = tarfile.TarInfo(path)
-            entry.size, entry.mode = len(content), 0o644
+            entry = tarfile.TarInfo(_member(path))
+            entry.size, entry.mode = len(content), mode_of(path)
             archive.addfile(entry, io.BytesIO(content))
     return out.getvalue()

@@ -16,6 +16,7 @@ from barrio.core.catalogue.made import MADE
 from barrio.core.catalogue.model import Catalogue
 from barrio.core.checks.brief import check_brief
 from barrio.core.checks.derived import check_derived
+from barrio.core.checks.impossible import contradictions, impossible
 from barrio.core.checks.pools import check_pools_of
 from barrio.core.checks.structure import check_structure
 from barrio.core.errors import Fault, Refused
@@ -26,6 +27,7 @@ from barrio.core.ledger.wanted import ByKey, Demand
 from barrio.core.model.build import Ends, build, plug
 from barrio.core.model.switch import SwitchModel
 from barrio.core.render.engine import render
+from barrio.core.render.refusals import refused
 from barrio.core.structure.expand import expand
 from barrio.core.structure.parts import LATER, Structure, Switch
 
@@ -41,7 +43,7 @@ class Ledger:
 @dataclass(frozen=True, slots=True)
 class Compiled:
     """One compiled fabric. `models` and files go by switch key; `demands` are the numbers it wanted, and
-    `pinned` what the Ledger fixed by hand."""
+    `pinned` what the Ledger fixed by hand. `without_files` are the switches that the target refuses, with the reason."""
 
     brief: Brief
     catalogue: Catalogue
@@ -53,11 +55,14 @@ class Compiled:
     findings: tuple[Fault, ...]
     demands: tuple[Demand, ...] = ()
     pinned: ByKey = field(default_factory=dict)
+    without_files: Mapping[str, Fault] = field(default_factory=dict)
     _files: dict[str, dict[str, str]] = field(default_factory=dict, repr=False, compare=False)
     _cables: list[Cable] = field(default_factory=list, repr=False, compare=False)
 
     def files(self, switch_key: str) -> Mapping[str, str]:
-        """The files of one switch, by path; rendered once."""
+        """The files of one switch, by path; rendered once. Raises `Refused` (`target.*`) when the target cannot carry it."""
+        if switch_key in self.without_files:
+            raise Refused([self.without_files[switch_key]])
         found = self._files.get(switch_key)
         if found is None:
             found = self._files[switch_key] = render(self.models[switch_key])
@@ -81,6 +86,15 @@ class Compiled:
             self._cables.extend(plan_cables(self.brief, self.structure, self.ends, numbers))
         return self._cables
 
+    @property
+    def extent(self) -> str:
+        """How many switches and cables there are to be now, and how many later, in words: one count for all who tell."""
+        switches, cables = len(self.staged), len(self.cables)
+        later = len(self.structure.switches) - switches
+        more = len(self.ends) + len(self.structure.outside) - cables
+        words = f"{switches} switches, {cables} cables"
+        return f"{words} ({later} switches and {more} cables more are planned for later)" if later or more else words
+
     def switch(self, name: str) -> Switch | None:
         """The switch with this name or key."""
         found = self.structure.by_key.get(name)
@@ -100,7 +114,7 @@ def compile(
     ledger = ledger or Ledger()
     structure = expand(brief, catalogue)
     findings = check_brief(brief) + check_structure(brief, structure)
-    blocking = [finding for finding in findings if finding.code in BLOCKING]
+    blocking = [finding for finding in findings if finding.code in BLOCKING] + list(impossible(brief, structure))
     if blocking:
         raise Refused(blocking)
     pools = pools_of(brief, ledger.pools)
@@ -108,13 +122,19 @@ def compile(
     allocation = allocate(demands, ledger.holdings)
     ends = plug(brief, structure, allocation.numbers)
     models = build(brief, structure, allocation, pools, ends)
+    against = contradictions(brief, models)
+    if against:
+        raise Refused(against)
+    without = refused(structure)
+    findings += tuple(dict.fromkeys(without.values()))
     findings += check_pools_of(brief, pools) + check_derived(models)
     files = {}
     if previous is not None:
         files = {key: text for key, text in previous._files.items() if models.get(key) == previous.models[key]}
     return Compiled(
-        brief, catalogue, structure, pools, allocation, ends, models, findings, demands, ledger.holdings.pinned, files
-    )
+        brief, catalogue, structure, pools, allocation, ends, models, findings, demands, ledger.holdings.pinned, without,
+        files,
+    )  # fmt: skip
 
 
 BLOCKING = frozenset({"mtu.overlay", "routing.overlay", "routing.tunnel-ends"})

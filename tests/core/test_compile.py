@@ -30,7 +30,7 @@ from tests.conftest import EXAMPLES, briefs
 
 
 @settings(max_examples=40)
-@given(data=briefs())
+@given(data=briefs(peer_links=True))
 def test_each_port_is_used_once_and_each_link_has_two_ends(data: dict[str, Any]) -> None:
     compiled = compile(Brief.model_validate(data))
     ports = [(end.link.upper.key, end.upper_port) for end in compiled.ends]
@@ -116,9 +116,9 @@ IGP = {
 @pytest.mark.parametrize(
     ("name", "edits"),
     [
-        ("marlin", {"racks[0].pairing": "peer-link", "underlay.asn": "per-pair", "spines.count": 3}),
+        ("marlin", {"racks[0].pairing": "multihoming", "underlay.asn": "per-pair", "spines.count": 3}),
         ("marlin", {**IGP, "underlay.protocol": "ospf", "racks[0].pairing": "multihoming"}),
-        ("marlin", {**IGP, "underlay.protocol": "isis", "racks[0].pairing": "peer-link", "spines.count": 3}),
+        ("marlin", {**IGP, "underlay.protocol": "isis", "racks[0].pairing": "multihoming", "spines.count": 3}),
         ("pelican", {"overlay.protocol": "ebgp"}),
         ("pelican", {}),
         ("tern", {}),
@@ -242,7 +242,7 @@ GOOD = "fabric: x\nspines: {count: 2}\nracks:\n  - racks: r01..r03\n"
         ("fabric: x\nspines: {model: cantera-c99}\n", "model.unknown", 2, "cantera-c32"),
         (GOOD + "names: {leaf/r01/a: leaf-r02a}\n", "name.twice", 5, "2 switches would be called leaf-r02a"),
         (GOOD + "segments:\n  a: {vrf: nope}\n", "segment.vrf", 6, "not under “vrfs”"),
-        (GOOD + "vrfs:\n  mgmt: {}\n", "name.device", 6, "another device"),
+        (GOOD + "vrfs:\n  mgmt: {}\n", "brief.value-error", 6, "give the VRF another name"),
         (GOOD + "vrfs: {h7: {}}\n", "name.device", 5, "another device"),
         (GOOD + "management: {interface: u1}\n", "name.device", 5, "another device"),
         (GOOD + "underlay: {mtu: 9000}\n", "mtu.overlay", 5, "need an MTU of 9050"),

@@ -100,7 +100,7 @@ def test_every_link_is_one_subnet_of_two_addresses_and_one_mtu(data: dict[str, A
 
 
 @settings(max_examples=25)
-@given(data=briefs())
+@given(data=briefs(peer_links=True))
 def test_what_must_be_unique_is_and_what_must_be_shared_is(data: dict[str, Any]) -> None:
     """Router ids and tunnel ends differ; route targets and gateways of a segment are the same on every leaf."""
     compiled = compile(Brief.model_validate(data))
@@ -178,7 +178,7 @@ def test_a_vrf_is_on_a_leaf_just_when_a_segment_or_an_outside_link_of_it_is(data
 
 
 @settings(max_examples=25)
-@given(data=briefs())
+@given(data=briefs(peer_links=True))
 def test_sums_equal_what_counting_the_model_gives(data: dict[str, Any]) -> None:
     compiled = compile(Brief.model_validate(data))
     sums = add_up(compiled.brief, compiled.structure)

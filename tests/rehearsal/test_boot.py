@@ -9,6 +9,7 @@ import pytest
 
 from barrio.core import Compiled, compile
 from barrio.core.brief.document import read
+from barrio.rehearsal.hosts import Host, Plugged
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.questions import (
     bfd_up,
@@ -153,11 +154,18 @@ def test_two_hosts_in_one_segment_on_different_leaves_reach_each_other_at_full_s
         wait_until(lambda node=node, others=others: evpn_next_hops(node, segment.vni) == others, 30)
         assert evpn_next_hops(node, segment.vni) == others
     mtu = lab.compiled.brief.overlay.host_mtu
-    one = lab.plug_host("leaf-t01", segment.vlan, "10.72.0.11/24", mtu)
-    lab.plug_host("leaf-t04", segment.vlan, "10.72.0.14/24", mtu)
+    one = plug_host(lab, "leaf-t01", segment.vlan, "10.72.0.11/24", mtu)
+    plug_host(lab, "leaf-t04", segment.vlan, "10.72.0.14/24", mtu)
     assert wait_until(lambda: one.ping("10.72.0.14"), 20)
     assert one.ping("10.72.0.14", mtu - 28)
     assert not one.ping("10.72.0.14", mtu - 27), "a larger one does not"
+
+
+def plug_host(lab: Lab, leaf: str, vlan: int, address: str, mtu: int) -> Host:
+    """A host on the plain bridge that stands in for a segment."""
+    host = lab.plug(Plugged(((leaf, "host0"),), (address,), mtu=mtu))
+    lab.node(leaf).run("ip", "link", "set", "host0", "master", f"br{vlan}", "mtu", str(mtu), "up")
+    return host
 
 
 @pytest.mark.parametrize(

@@ -11,7 +11,9 @@ import pytest
 
 from barrio.core import Compiled, compile
 from barrio.core.brief.document import read
-from barrio.rehearsal.kernel import lacks, rehearsable
+from barrio.rehearsal.apart import Apart
+from barrio.rehearsal.ground import Here
+from barrio.rehearsal.kernel import DEVICES, lacks, rehearsable
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.questions import lldp_neighbours, planned_sessions, sessions, wait_until
 
@@ -72,10 +74,14 @@ def test_a_lab_that_fails_to_boot_leaves_nothing_behind() -> None:
         pass
     assert namespaces() == set()
     with Lab(small()) as lab:
-        folder, processes = lab.folder, [process for node in lab.nodes.values() for process in node.processes]
-        assert len(namespaces()) == 3 and len(processes) == 3 * 5
+        ground = lab.ground
+        assert isinstance(ground, Here)
+        folder, processes = ground.folder, ground.running()
+        assert len(namespaces()) == 3 and len(processes) == 3 * 6, (
+            "five daemons a switch, and what holds its namespaces"
+        )
     assert namespaces() == set() and not folder.exists()
-    assert all(process.poll() is not None for process in processes)
+    assert ground.running() == []
 
 
 STANZAS = {
@@ -93,10 +99,10 @@ STANZAS = {
 @pytest.mark.parametrize(
     ("missing", "left"),
     [
-        (frozenset(), {"eth0"}),
-        (frozenset({"VRF"}), {"eth0", "mgmt", "vlan7"}),
-        (frozenset({"VLAN-aware bridge"}), {"eth0", "h1", "vni7", "bridge", "vlan7"}),
-        (frozenset({"VRF", "VLAN-aware bridge"}), {"eth0", "mgmt", "h1", "vni7", "bridge", "vlan7"}),
+        (frozenset(), set()),
+        (frozenset({"VRF"}), {"mgmt", "eth0", "vlan7"}),
+        (frozenset({"VLAN-aware bridge"}), {"h1", "vni7", "bridge", "vlan7"}),
+        (frozenset({"VRF", "VLAN-aware bridge"}), {"mgmt", "eth0", "h1", "vni7", "bridge", "vlan7"}),
     ],
 )
 def test_only_what_a_kernel_lacks_is_left_out_and_each_is_named(missing: frozenset[str], left: set[str]) -> None:
@@ -107,15 +113,36 @@ def test_only_what_a_kernel_lacks_is_left_out_and_each_is_named(missing: frozens
     assert "link-speed" not in kept
 
 
-def test_what_the_kernel_lacks_is_found_by_trying() -> None:
-    for kind, words in {"VRF": "type vrf table 9", "VLAN-aware bridge": "type bridge vlan_filtering 1"}.items():
-        name = f"barrio-can-{os.getpid()}"
-        subprocess.run(["ip", "netns", "add", name], check=True)
-        try:
-            tried = subprocess.run(
-                ["ip", "-n", name, "link", "add", "x", *words.split()], capture_output=True, check=False
-            )
-        finally:
-            subprocess.run(["ip", "netns", "del", name], check=True)
-        assert (kind in lacks()) == (tried.returncode != 0)
-    assert not list(Path("/run/netns").glob("barrio-try-*"))
+def test_what_a_kernel_lacks_is_found_by_trying_each_kind_for_itself() -> None:
+    """On a whole kernel nothing is missing: no trial stands in the way of the next."""
+    here = Here()
+    try:
+        missing = lacks(here)
+        for kind, words in {"VRF": "type vrf table 9", "VLAN-aware bridge": "type bridge vlan_filtering 1"}.items():
+            name = f"barrio-can-{os.getpid()}"
+            subprocess.run(["ip", "netns", "add", name], check=True)
+            try:
+                tried = subprocess.run(
+                    ["ip", "-n", name, "link", "add", "x", *words.split()], capture_output=True, check=False
+                )
+            finally:
+                subprocess.run(["ip", "netns", "del", name], check=True)
+            assert (kind in missing) == (tried.returncode != 0)
+        assert not list(Path("/run/netns").glob("barrio-try-*"))
+    finally:
+        here.close()
+
+
+def test_a_kernel_of_its_own_has_every_device_kind_answers_and_leaves_nothing_behind() -> None:
+    ground = Apart()
+    try:
+        assert not lacks(ground) & DEVICES
+        assert ground.run("cat", given="x" * 100_000).out == "x" * 100_000
+        assert ground.run("sh", "-c", "echo no >&2; exit 3").code == 3
+        started = ground.start("sleep", "1000", log=ground.folder / "log")
+        ground.stop(started)
+    finally:
+        ground.close()
+    assert not ground.folder.exists()
+    there = subprocess.run(["pgrep", "-f", str(ground.folder)], capture_output=True, text=True, check=False).stdout
+    assert there == ""

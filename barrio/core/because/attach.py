@@ -8,7 +8,7 @@ from barrio.core.because.cables import cable_steps, state_steps
 from barrio.core.because.chain import Step, is_pinned, ledger_step, rule_step
 from barrio.core.because.place import Place, asn_steps, numbers_step, presence_steps, rule
 from barrio.core.brief.routing import OutsideVrf
-from barrio.core.ledger.demand import PEER_VLAN
+from barrio.core.ledger.demand import PEER_VLAN, vtep_key
 from barrio.core.model.switch import OutsideSession
 from barrio.core.structure.parts import OutsideEnd, Switch
 
@@ -75,11 +75,32 @@ def _peer_port(place: Place) -> Iterator[Step]:
     yield from cable_steps(place.document, place.compiled, end)
 
 
-@rule("host_ports/{port}/(?P<field>bond|segment_id)")
+@rule("pair/peer_vtep")
+def _peer_vtep(place: Place) -> Iterator[Step]:
+    assert place.switch.pair is not None
+    other = place.compiled.switch(place.switch.pair.peer)
+    assert other is not None
+    yield rule_step("The other leaf's tunnel end tells what it has flooded from what others did", "RFC 8365, 8.3.1")
+    yield ledger_step(place.compiled, "vtep.v4", vtep_key(other))
+    yield _pairing_step(place)
+
+
+@rule("shared", "shared/{index}", "waiting", "waiting/{index}")
+def _edge(place: Place) -> Iterator[Step]:
+    words = "Both leaves serve a host on a LAG; which forwards what is for all goes by turns, port by port"
+    yield rule_step(words, "RFC 8584, 3; RFC 8365, 8.3.1")
+    yield _pairing_step(place)
+
+
+@rule("host_ports/{port}/(?P<field>bond|segment_id|odd)")
 def _bond(place: Place) -> Iterator[Step]:
     leaf, path = _leaf(place)
     assert leaf.group is not None
-    if place.words["field"] == "segment_id":
+    if place.words["field"] == "odd":
+        yield rule_step(
+            "The first leaf is preferred for odd Ethernet segments, the second for even ones", "pairing rule"
+        )
+    elif place.words["field"] == "segment_id":
         yield rule_step(
             "A host's Ethernet segment has the same id on both leaves: its place among the LAGs", "RFC 7432, 5"
         )
@@ -134,7 +155,8 @@ def _outside_port(place: Place) -> Iterator[Step]:
     yield place.brief(end.origin, f"The brief links {end.system} to {place.switch.name}, port {end.said.port}")
 
 
-_SESSION = "label|port|vlan|vrf|system|asn|v4|v6|neighbor_v4|neighbor_v6"
+_POLICY = "accept_v4|accept_v6|default_in|default_out|max_prefixes|bfd|ttl_security"
+_SESSION = f"label|port|vlan|vrf|system|asn|v4|v6|neighbor_v4|neighbor_v6|{_POLICY}"
 
 
 @rule(
@@ -143,6 +165,7 @@ _SESSION = "label|port|vlan|vrf|system|asn|v4|v6|neighbor_v4|neighbor_v6"
     "vrfs/{vrf}/sessions",
     "vrfs/{vrf}/sessions/{session}",
     f"vrfs/{{vrf}}/sessions/{{session}}/(?P<field>{_SESSION})",
+    "outside/{session}/(?P<field>accept_v[46])/(?P<prefix>.+)",
 )
 def _session(place: Place) -> Iterator[Step]:
     if "session" not in place.words:
@@ -152,6 +175,18 @@ def _session(place: Place) -> Iterator[Step]:
     end, field = _end(place, session.label), place.words.get("field", "")
     path = f"{end.origin}.vrfs.{session.vrf}"
     yield from _address_steps(place, end, session, field, path)
+    if field in _POLICY.split("|"):
+        said = f"outside.{end.system}"
+        path = (
+            f"{said}.accept"
+            if field.startswith("accept")
+            else f"{said}.{field.removesuffix('_in').removesuffix('_out')}"
+        )
+        yield rule_step(
+            "What a system outside may tell and is told is said in the brief, and nothing else passes", "RFC 8212"
+        )
+        yield place.brief(path, f"The brief says what passes between the fabric and {end.system}")
+        return
     if field == "asn":
         yield place.brief(f"outside.{end.system}.asn", f"{end.system} is AS {end.asn}")
     elif field == "vlan" and session.vlan:

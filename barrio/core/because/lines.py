@@ -10,6 +10,7 @@ from barrio.core.because.chain import Step, rule_step
 from barrio.core.because.values import of_value
 from barrio.core.brief.document import Document
 from barrio.core.compile import Compiled
+from barrio.core.errors import Refused
 from barrio.core.render.engine import files_of
 from barrio.core.render.trace import Condition, TracedLine, trace, why
 
@@ -24,10 +25,13 @@ class LineReason:
 
 
 def of_line(document: Document, compiled: Compiled, switch: str, file: str, number: int) -> LineReason:
-    """The reasons for line `number` (from 1) of a file. Raises `KeyError` when there is no such line."""
+    """The reasons for line `number` (from 1) of a file. Raises `KeyError` when there is no such line, `Refused` when the target has no files for the
+    switch."""
     found = compiled.switch(switch)
     if found is None:
         raise KeyError(switch)
+    if found.key in compiled.without_files:
+        raise Refused([compiled.without_files[found.key]])
     lines = trace(compiled.models[found.key], file)
     if not 1 <= number <= len(lines):
         raise KeyError(f"{file}:{number}")
@@ -135,7 +139,7 @@ def printed_on(compiled: Compiled, switch_names: tuple[str, ...], text: str) -> 
     whole = re.compile(rf"(?<![\w.:]){re.escape(text)}(?![\w.:])")
     for name in switch_names:
         switch = compiled.switch(name)
-        if switch is None:
+        if switch is None or switch.key in compiled.without_files:
             continue
         model = compiled.models[switch.key]
         for plan in files_of(model):

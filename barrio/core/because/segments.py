@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from barrio.core.because.chain import Step, is_pinned, ledger_step, rule_step
 from barrio.core.because.place import Place, presence_steps, rule
 from barrio.core.ledger.demand import PEER_VLAN
+from barrio.core.ledger.pool import family_of, prefix_text
 
 
 @rule("host_ports", "host_ports/{port}", "host_ports/{port}/label")
@@ -19,6 +20,14 @@ def _host_port(place: Place) -> Iterator[Step]:
         f"{switch.type.title} has {count} host ports",
         f"catalogue, {switch.type.id}",
         {"model": switch.type.id},
+    )
+    yield from presence_steps(place)
+
+
+@rule("edge_ports", "edge_ports/{index}")
+def _edge_port(place: Place) -> Iterator[Step]:
+    yield rule_step(
+        "Hosts are guarded where they join the bridge: at their port, or the LAG it is in", "IEEE 802.1Q, 8.6.3"
     )
     yield from presence_steps(place)
 
@@ -40,18 +49,22 @@ def _segment_brief(place: Place, name: str) -> Iterator[Step]:
     "segments/{segment}",
     "segments/{segment}/label",
     "segments/{segment}/untagged",
-    "vlans/{index}",
-    "untagged/{index}",
+    "segments/{segment}/ra",
+    "segments/{segment}/slaac",
+    "(?P<list>vlans|tagged|untagged)",
+    "(?P<list>vlans|tagged|untagged)/{index}",
 )
 def _segment(place: Place) -> Iterator[Step]:
     if "segment" in place.words:
+        if place.path.endswith(("/ra", "/slaac")):
+            segment = place.words["segment"]
+            yield place.brief(f"segments.{segment}.ra", "The brief says what router advertisements tell hosts")
         yield from _segment_brief(place, place.words["segment"])
         return
     if "index" not in place.words:
         yield place.brief("segments", f"{len(place.switch.segments)} segments reach rack {place.switch.rack}")
         return
-    vlans = place.switch.vlans if place.path.startswith("vlans") else place.switch.untagged
-    vlan = vlans[int(place.words["index"])]
+    vlan = getattr(place.switch, place.words["list"])[int(place.words["index"])]
     if place.switch.pair and vlan == place.switch.pair.vlan:
         yield from vlan_or_vni_steps(place, "vlan", PEER_VLAN)
     for part in place.switch.segments:
@@ -134,6 +147,21 @@ def _gateway(place: Place) -> Iterator[Step]:
         f"segments.{name}.{family}",
         f"Segment {name} has {'an IPv4' if family == 'v4' else 'an IPv6'} gateway",
     )
+
+
+@rule("vrfs/{vrf}/own_v[46]", "vrfs/{vrf}/own_(?P<family>v[46])/(?P<prefix>.+)")
+def _own(place: Place) -> Iterator[Step]:
+    vrf, brief = place.words["vrf"], place.compiled.brief
+    yield rule_step("Systems outside are told the prefixes of the VRF's own segments", "RFC 8212; RFC 7454, 6")
+    prefix = place.words.get("prefix", "").removesuffix("/prefix")
+    for name, segment in brief.segments.items():
+        use, key = f"segment.{place.words.get('family')}", f"segment/{name}"
+        taken = place.compiled.allocation.numbers.get(use, {}).get(key)
+        if segment.vrf == vrf and taken and prefix_text(family_of(use), *taken) == prefix:
+            yield ledger_step(place.compiled, use, key)
+            yield place.brief(f"segments.{name}.vrf", f"Segment {name} is routed in {vrf}")
+            return
+    yield place.brief(f"vrfs.{vrf}", f"The brief has a VRF {vrf}")
 
 
 @rule("vrfs", "vrfs/{vrf}", "vrfs/{vrf}/label", "vrfs/{vrf}/has_v4", "vrfs/{vrf}/has_v6")

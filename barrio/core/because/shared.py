@@ -33,6 +33,18 @@ _COMMON = {
     "hold": ("underlay.timers.hold", "BGP hold time {value} s"),
     "shared_asn": ("underlay.asn", "The ASN plan is {asn}"),
     "users": ("services.users", "The brief names who may sign in"),
+    "banner": ("services.banner", "The brief gives the words shown before sign-in"),
+    "snmp": ("services.snmp.users", "The brief names who may read by SNMP"),
+    "storm": ("overlay.storm", "A host port takes {value} broadcast and multicast frames a second"),
+    "startup_delay": ("overlay.startup_delay", "A leaf that starts keeps its hosts' links down for {value} s"),
+    "ttl_security": (
+        "underlay.ttl_security",
+        "Fabric sessions take packets from the far end of the cable only: {value}",
+    ),
+    "sign_in_v4": ("services.sign_in_from", "The brief says from where people may sign in"),
+    "sign_in_v6": ("services.sign_in_from", "The brief says from where people may sign in"),
+    "snmp_v4": ("services.snmp.sources", "The brief says from where SNMP may be read"),
+    "snmp_v6": ("services.snmp.sources", "The brief says from where SNMP may be read"),
 }
 _SOURCES = {
     "mtu": ("VXLAN adds 50 bytes to what hosts send", "RFC 7348, 5"),
@@ -85,6 +97,16 @@ def _common(place: Place) -> Iterator[Step]:
     yield place.brief(path, words)
 
 
+@rule("common/(?P<kind>sign_in|snmp)_v[46]/{index}", "common/(?P<kind>snmp)/{index}")
+def _sources(place: Place) -> Iterator[Step]:
+    if place.words["kind"] == "sign_in":
+        yield place.brief("services.sign_in_from", "The brief says from where people may sign in")
+    elif "_v" in place.path:
+        yield place.brief("services.snmp.sources", "The brief says from where SNMP may be read")
+    else:
+        yield place.brief(f"services.snmp.users[{place.words['index']}]", "The brief names who may read by SNMP")
+
+
 @rule("common/(?P<kind>ntp|dns|syslog)/{index}")
 def _server(place: Place) -> Iterator[Step]:
     kind, index = place.words["kind"], place.words["index"]
@@ -96,6 +118,7 @@ def _server(place: Place) -> Iterator[Step]:
     "common/users/{user}",
     "common/users/{user}/label",
     "common/users/{user}/keys",
+    "common/users/{user}/admin",
     "common/users/{user}/keys/{index}",
 )
 def _user(place: Place) -> Iterator[Step]:

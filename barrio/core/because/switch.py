@@ -88,6 +88,29 @@ def _loopback6(place: Place) -> Iterator[Step]:
     yield place.brief("underlay.addressing", LINKS[place.switch.common.addressing])
 
 
+@rule("router_mac")
+def _router_mac(place: Place) -> Iterator[Step]:
+    yield rule_step(
+        "A switch has a MAC of its own, out of the four octets of its loopback", "RFC 9135, 6.1; IEEE 802, 8.4.4.2"
+    )
+    yield ledger_step(place.compiled, "loopback.v4", place.switch.key)
+    yield numbers_step(place, "loopback.v4")
+
+
+@rule("tenant_paths")
+def _tenant_paths(place: Place) -> Iterator[Step]:
+    yield rule_step(
+        "In a VRF paths differ by their tunnel ends, not by spines: as many as the chip holds", "RFC 9136, 4.4"
+    )
+    switch = place.compiled.structure.by_key[place.switch.key]
+    yield Step(
+        "catalogue",
+        f"{switch.type.title}, ECMP {switch.type.tables.ecmp}",
+        f"catalogue, {switch.type.id}",
+        {"model": switch.type.id},
+    )
+
+
 @rule("vtep")
 def _vtep(place: Place) -> Iterator[Step]:
     switch = place.compiled.structure.by_key[place.switch.key]
@@ -136,7 +159,9 @@ def _net(place: Place) -> Iterator[Step]:
     yield place.brief("underlay.protocol", "The underlay is IS-IS")
 
 
-@rule("in_overlay", "is_reflector", "sessions", "sessions/{peer}", "sessions/{peer}/(?P<field>label|address|client)")
+@rule(
+    "in_overlay", "is_reflector", "sessions", "sessions/{peer}", "sessions/{peer}/(?P<field>label|address|client|shut)"
+)
 def _overlay(place: Place) -> Iterator[Step]:
     brief = place.compiled.brief
     if brief.overlay.protocol == "ebgp":

@@ -178,13 +178,13 @@ def _words(path: str, entry: Any) -> str:
         case "string_type":
             return f"{field} must be text; put it in quotes."
         case "value_error":
-            return f"{field}: {message.removeprefix('Value error, ')}."
+            return f"{field}: {message.removeprefix('Value error, ').rstrip('.')}."
         case "dict_type" | "model_type":
             return f"{field} must hold fields, one a line, indented under it."
         case "list_type":
             return f"{field} must be a list: one item a line, each starting with “- ”."
         case _:
-            return f"{field}: {message[:1].lower()}{message[1:]}."
+            return f"{field}: {message[:1].lower()}{message[1:].rstrip('.')}."
 
 
 def _dump(data: CommentedMap) -> str:

@@ -183,14 +183,14 @@ class _Desk:
         text = prefix_text(demand.family, pin.low, pin.size)
         if any(low <= pin.high and pin.low <= high for low, high in demand.reserved):
             words = f"{text} cannot be the {demand.noun} of {key}: it is reserved. Choose another."
-            return Fault("pin.reserved", words, key)
+            return Fault("pin.reserved", words, refusals.path_of(demand.use, key))
         for part in demand.pool.kept(demand.family):
             if part.low <= pin.high and pin.low <= part.high:
                 words = (
                     f"{text} cannot be the {demand.noun} of {key}: it is reserved ({part.note or 'no note'}). "
                     "Choose another, or end the reservation in the Ledger."
                 )
-                return Fault("pin.reserved", words, key)
+                return Fault("pin.reserved", words, refusals.path_of(demand.use, key))
         owner = self._owner(demand, pin.low, pin.high)
         if owner is None:
             return None
@@ -198,7 +198,7 @@ class _Desk:
             f"{text} cannot be the {demand.noun} of {key}: it is {owner}. "
             f"Choose another, or leave it out to take the next free one from {demand.pool.name}."
         )
-        return Fault("pin.taken", words, key)
+        return Fault("pin.taken", words, refusals.path_of(demand.use, key))
 
     def _owner(self, demand: Demand, low: int, high: int) -> str | None:
         """Whose `low..high` is, in words; None when nobody's."""
@@ -356,7 +356,7 @@ class _Desk:
                 faults.append(self._position_taken(demand, key, low, size))
         self.faults += faults[:MOST_FAULTS]
         if len(faults) > MOST_FAULTS:
-            words = f"So it is with {len(faults) - MOST_FAULTS} more {demand.noun}s of pool {demand.pool.name}."
+            words = f"So it is with {len(faults) - MOST_FAULTS} more {refusals.plural(demand.noun)} of pool {demand.pool.name}."
             self.faults.append(Fault(faults[0].code, words, faults[0].path))
 
     def _position_taken(self, demand: Demand, key: str, low: int, size: int) -> Fault:

@@ -26,7 +26,7 @@ def pinned_twice(demand: Demand, key: str, wish: Taken, pinned: Taken) -> Fault:
         f"The {demand.noun} of {key} is {one} in the brief and pinned to {two} in the Ledger. "
         "Take one of them out; a number has one home."
     )
-    return Fault("pin.twice", words, key)
+    return Fault("pin.twice", words, path_of(demand.use, key))
 
 
 def outside(demand: Demand, key: str, slot: int | None) -> Fault:
@@ -47,10 +47,30 @@ def exhausted(demand: Demand, wanted: int, short: int, resting: int) -> Fault:
     rest = f" {resting} more are resting; end their rest in the Ledger to use them now." if resting else ""
     return Fault(
         "pool.exhausted",
-        f"Pool {demand.pool.name} ({has}) is {short} short of the {wanted} new {demand.noun}s that are needed. "
+        f"Pool {demand.pool.name} ({has}) is {short} short of the {wanted} new {plural(demand.noun)} that are needed. "
         f"Add a range to it under “pools”.{rest}",
         f"pools.{demand.pool.name}",
     )
+
+
+def path_of(use: str, key: str) -> str:
+    """The field of the brief that pins a number, or the key where no field does.
+
+    >>> path_of("segment.v4", "segment/tide-grid"), path_of("vni", "vrf/tides"), path_of("asn", "leaf/r07/b")
+    ('segments.tide-grid.v4', 'vrfs.tides.vni', 'leaf/r07/b')
+    """
+    thing, _, name = key.partition("/")
+    if thing in ("segment", "vrf"):
+        return f"{thing}s.{name}.{use.rpartition('.')[2]}"
+    return key
+
+
+def plural(noun: str) -> str:
+    """
+    >>> plural("address"), plural("ASN"), plural("/31")
+    ('addresses', 'ASNs', '/31s')
+    """
+    return f"{noun}es" if noun.endswith(("s", "x")) else f"{noun}s"
 
 
 _FAMILY_WORD = {Family.V4: "IPv4", Family.V6: "IPv6", Family.NUMBER: "number"}

@@ -104,10 +104,7 @@ def build(
             shared=tuple(port.bond for port in shared if port.bond),
             waiting=tuple(port.bond for port in shared if port.bond and pair and port.odd != pair.first),
             bridge_ports=tuple[Printed, ...](
-                list(edge)
-                + ([Made("peer")] if pair and pair.ports else [])
-                + [part.vxlan for part in segments]
-                + [part.vxlan for part in vrfs]
+                list(edge) + [part.vxlan for part in segments] + [part.vxlan for part in vrfs]
             ),
             tagged=tuple(sorted(part.vlan for part in segments if not part.untagged)),
             untagged=tuple(part.vlan for part in segments if part.untagged),

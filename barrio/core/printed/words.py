@@ -8,10 +8,9 @@ from __future__ import annotations
 
 import re
 from ipaddress import ip_address, ip_network
-from typing import Any, ClassVar, Self
+from typing import Annotated, Any, ClassVar, Self
 
-from pydantic import GetCoreSchemaHandler
-from pydantic_core import CoreSchema, core_schema
+from pydantic import AfterValidator, Field, GetCoreSchemaHandler
 
 from barrio.core.printed.reserved import SYSTEM_ACCOUNTS, VRF_WORDS
 
@@ -32,10 +31,9 @@ class Printed(str):
         raise NotImplementedError
 
     @classmethod
-    def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
-        return core_schema.no_info_after_validator_function(
-            cls.read, core_schema.str_schema(strict=True, max_length=cls.longest)
-        )
+    def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> Any:
+        text = Annotated[str, Field(strict=True, max_length=cls.longest), AfterValidator(cls.read)]
+        return handler.generate_schema(text)
 
 
 class Made(Printed):

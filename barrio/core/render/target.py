@@ -61,3 +61,12 @@ LINUX_FRR = Target(
         FileKind("etc/tmpfiles.d/fabric.conf", "tmpfiles.conf.j2", "access", needs="users"),
     ),
 )
+
+
+def mode_of(path: str) -> int:
+    """The mode that a file of a bundle has on the switch, by its path within the bundle.
+
+    >>> oct(mode_of("switches/leaf-r07a/etc/sudoers.d/fabric")), oct(mode_of("cabling.csv"))
+    ('0o440', '0o644')
+    """
+    return next((kind.mode for kind in LINUX_FRR.files if kind.mode != 0o644 and path.endswith(f"/{kind.path}")), 0o644)

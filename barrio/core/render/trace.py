@@ -224,19 +224,19 @@ _PARAGRAPH_ENDS = re.compile(r"\s*(!?|exit.*|\{% end.*|\{% else %\})")
 def why(template: str, line: int, target: Target = LINUX_FRR) -> tuple[str, str] | None:
     """The reason that a template gives for one of its lines, and its source: `{# why: reason | source #}`.
 
-    Such a comment stands above a line and holds for the paragraph that it begins; `why-all` on the first line holds for the whole.
+    Such a comment stands above a line and holds for the paragraph that it begins; `why-all` on the first line
+    holds for what has none of its own.
     """
     lines = _sources(target, template)
     whole = _WHY_ALL.fullmatch(lines[0])
-    if whole:
-        return whole[1], whole[2] or ""
+    otherwise = (whole[1], whole[2] or "") if whole else None
     for above in range(line - 2, -1, -1):
         found = _WHY.fullmatch(lines[above])
         if found:
             return found[1], found[2] or ""
         if _PARAGRAPH_ENDS.fullmatch(lines[above]):
-            return None
-    return None
+            return otherwise
+    return otherwise
 
 
 @cache

@@ -10,6 +10,7 @@ from barrio.core.brief.ranges import expand_names, expand_ports
 from barrio.core.errors import Fault
 from barrio.core.structure.parts import Structure, Switch, link_speed
 from barrio.core.structure.ports import Plan, names_of
+from barrio.core.structure.words import one_of
 
 MOST_LINKS = 262_144
 
@@ -46,8 +47,9 @@ def _leaf_ports(brief: Brief, structure: Structure) -> Iterator[Fault]:
                 yield Fault(
                     "ports.leaf-full",
                     f"Leaves in {group.racks} need {needed} uplinks ({brief.spines.count} spines × {lanes}); "
-                    f"{leaf.type.title} has {there}. Use a leaf with more uplinks, fewer spines, or fewer uplinks per spine.",
-                    path,
+                    f"{leaf.type.title} has {there}{_kept(leaf)}. Use a leaf with more uplinks, fewer spines, or fewer uplinks per "
+                    f"spine{', or a peer link of fewer ports' if leaf.plan.peer else ''}.",
+                    f"racks[{index}].peer_links" if needed <= there + len(leaf.plan.peer) else path,
                 )
             for spine in spine_fronts:
                 if there and spine.plan.down and not link_speed(spine.plan, leaf.plan):
@@ -63,10 +65,15 @@ def _leaf_ports(brief: Brief, structure: Structure) -> Iterator[Fault]:
             if slow:
                 yield Fault(
                     "ports.host-speed",
-                    f"Host port {slow.name} of {leaf.type.title} runs at {_list(slow.speeds)}G, not at {speed}G. "
+                    f"Host port {slow.name} of {leaf.type.title} runs at {one_of(slow.speeds)}G, not at {speed}G. "
                     "Choose one of these, or another leaf.",
                     f"racks[{index}].host_speed",
                 )
+
+
+def _kept(leaf: Switch) -> str:
+    """What the peer link takes of the ports for the fabric, in words."""
+    return f" beside {len(leaf.plan.peer)} for the peer link" if leaf.plan.peer else ""
 
 
 def _spine_ports(brief: Brief, structure: Structure) -> Iterator[Fault]:
@@ -210,8 +217,3 @@ def _segments(brief: Brief) -> Iterator[Fault]:
                 )
                 break
             untagged[rack] = name
-
-
-def _list(speeds: Iterable[int]) -> str:
-    words = [str(speed) for speed in speeds]
-    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} or {words[-1]}"

@@ -6,6 +6,7 @@ from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault
 from barrio.core.printed import Name
 from barrio.core.structure.parts import OutsideEnd, Structure
+from barrio.core.structure.words import one_of
 
 
 def outside_ends(brief: Brief, structure: Structure, faults: list[Fault]) -> tuple[OutsideEnd, ...]:
@@ -37,7 +38,7 @@ def outside_ends(brief: Brief, structure: Structure, faults: list[Fault]) -> tup
                 continue
             speed = said.speed or max(port.speeds)
             if speed not in port.speeds:
-                words = f"Port {said.port} of {switch.type.title} runs at {port.speeds}, not at {speed}G."
+                words = f"Port {said.port} of {switch.type.title} runs at {one_of(port.speeds)}G, not at {speed}G."
                 faults.append(Fault("outside.speed", words, f"{path}.speed"))
             faults.extend(_vrf_faults(brief, name, said.vrfs, path))
             ends.append(
