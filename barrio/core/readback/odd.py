@@ -1,0 +1,89 @@
+"""The odd one out: what all switches of a kind say alike, and one says otherwise.
+
+Words that belong to one switch (its addresses, ASNs, names, ports) are taken out of each line; what is left is the line's key, and its
+numbers its value. A key that several switches of a kind have has one value.
+"""
+
+from __future__ import annotations
+
+import re
+from collections import Counter, defaultdict
+from collections.abc import Iterator, Mapping
+
+from barrio.core.readback.across import Found
+from barrio.core.readback.read import Device, SwitchText
+
+_OWN = re.compile(
+    r"\b(\d+\.\d+\.\d+\.\d+(/\d+)?|[0-9a-f]*:[0-9a-f:]*:[0-9a-f:]*(/\d+)?|4\d{9}|6[45]\d{3}(:\d+)?)(?![\w.])|"
+    r"\b(vlan|vni|bond-h|h|u|p)\d+(s\d+)?(\.\d+)?\b"
+)
+_FREE = ("alias", "address", "vlan-id", "vxlan-id", "bridge-access", "bridge-vids", "bridge-pvid", "bridge-ports",
+         "bond-slaves", "link-speed", "link-down", "hwaddress", "vxlan-local-tunnelip", "gateway", "vlan-raw-device",
+         "bond-ad-sys-mac-addr", "vrf", "bridge-allow-untagged")  # fmt: skip
+"""Attributes that other checks hold, or that differ from switch to switch by their nature."""
+Kind = tuple[str, str]
+
+
+def odd_ones(fabric: Mapping[str, SwitchText]) -> Iterator[Found]:
+    """Values that one switch has and the others of its kind do not."""
+    values: dict[Kind, dict[str, set[str]]] = defaultdict(lambda: defaultdict(set))
+    for name, switch in fabric.items():
+        tier = f"{len(switch.underlay.sessions) if switch.underlay else 0} sessions"
+        for key, value in _facts(switch):
+            values[tier if key.startswith("own ") else "any", key][name].add(value)
+    for (_, key), said in values.items():
+        alike = Counter(tuple(sorted(found)) for found in said.values())
+        if len(alike) > 1:
+            usual = alike.most_common(1)[0][0]
+            for name, found in said.items():
+                if tuple(sorted(found)) != usual:
+                    yield name, "odd", f"{key}: {' and '.join(sorted(found))} here, {' and '.join(usual)} elsewhere"
+
+
+def _facts(switch: SwitchText) -> Iterator[tuple[str, str]]:
+    for device in switch.devices.values():
+        yield from _of_device(device)
+    for block, said in switch.blocks.items():
+        for line in said:
+            if not line.startswith("evpn mh es-") and not line.startswith(("vni ", "ipv6 nd prefix")):
+                yield _keyed(f"{_OWN.sub('*', block)}: ", line)
+    for line in switch.plain:
+        if not line.startswith("hostname "):
+            yield _keyed("frr.conf: ", line)
+    for vrf, router in switch.routers.items():
+        for family, lines in router.lines.items():
+            for line in lines:
+                if not line.startswith(
+                    ("bgp router-id", "network ", "rd ", "route-target", "maximum-paths", "advertise ipv")
+                ):
+                    yield _keyed(f"BGP in {vrf or 'the fabric'}, {family}: ", line)
+                elif line.startswith("maximum-paths") and not vrf:
+                    yield _keyed(f"own BGP, {family}: ", line)
+        for neighbor in router.neighbors.values():
+            if neighbor.lines.get("") and neighbor.lines[""][0] == "peer-group":
+                for family, lines in neighbor.lines.items():
+                    for line in lines:
+                        if not line.startswith("local-as"):
+                            yield _keyed(f"group {neighbor.name}, {family}: ", line)
+    for name, entries in switch.lists.items():
+        if name.startswith("underlay-") or name.split("-")[-2] == "own":
+            yield f"list {name}", "; ".join(entries)
+
+
+def _of_device(device: Device) -> Iterator[tuple[str, str]]:
+    kind = device.kind
+    shown = device.name if kind in ("bridge", "loopback") else f"a {kind}"
+    for attribute, values in device.said.items():
+        if attribute in _FREE or (attribute == "mtu" and kind == "port"):
+            continue
+        for value in values:
+            line = _OWN.sub("*", value)
+            if device.one("vrf") or kind == "VRF":
+                line = line.replace(device.name, "*")
+            yield _keyed(f"{shown}, {attribute} ", line)
+
+
+def _keyed(where: str, line: str) -> tuple[str, str]:
+    """A line as (what it is about, its numbers)."""
+    own = _OWN.sub("*", line)
+    return f"{where}{re.sub(r'[0-9]+', '#', own)}", " ".join(re.findall(r"[0-9]+", own))

@@ -1,0 +1,227 @@
+"""Text → what it says: the devices of an interfaces file, the blocks of an frr.conf."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from ipaddress import IPv4Interface, IPv6Interface, ip_interface
+
+Interface = IPv4Interface | IPv6Interface
+FAMILIES = ("ipv4 unicast", "ipv6 unicast", "l2vpn evpn")
+_ADVERTISE = ("advertise ipv4 unicast", "advertise ipv6 unicast", "advertise-all-vni")
+
+
+@dataclass(frozen=True)
+class Device:
+    """A stanza of an interfaces file: attribute → values, in their order."""
+
+    name: str
+    said: Mapping[str, tuple[str, ...]]
+
+    def one(self, attribute: str) -> str:
+        """The value of an attribute, or nothing."""
+        return self.said.get(attribute, ("",))[0]
+
+    def words(self, attribute: str) -> tuple[str, ...]:
+        return tuple(" ".join(self.said.get(attribute, ())).split())
+
+    @cached_property
+    def addresses(self) -> tuple[Interface, ...]:
+        return tuple(ip_interface(text) for text in self.said.get("address", ()))
+
+    @property
+    def mtu(self) -> int:
+        """In bytes; a bridge is given its own once it is up. 0 when nothing says so."""
+        told = next((up for up in self.said.get("up", ()) if " mtu " in f" {up} "), "")
+        return int(self.one("mtu") or (told.split()[-1] if told else 0))
+
+    @cached_property
+    def kind(self) -> str:
+        """What the device is, by its own attributes."""
+        if self.name == "lo":
+            return "loopback"
+        for attribute, kind in _KINDS.items():
+            if attribute in self.said:
+                return kind
+        return "bridge port" if any(one in self.said for one in _PORT_OF_BRIDGE) else "port"
+
+
+_KINDS = {
+    "vrf-table": "VRF", "vxlan-id": "tunnel", "bond-slaves": "bond", "bridge-ports": "bridge", "vlan-raw-device": "VLAN",
+    "gateway": "management port",
+}  # fmt: skip
+_PORT_OF_BRIDGE = ("bridge-vids", "bridge-access", "bridge-pvid", "bridge-allow-untagged")
+
+
+@dataclass(slots=True)
+class Neighbor:
+    """A BGP session as one end says it. `lines` are what is said of it, by address family."""
+
+    name: str
+    lines: dict[str, list[str]] = field(default_factory=dict)
+
+    def value(self, word: str, family: str = "") -> str:
+        """What follows a word, such as `remote-as`, or nothing."""
+        found = next((line for line in self.lines.get(family, []) if f"{line} ".startswith(f"{word} ")), "")
+        return found[len(word) :].strip()
+
+    def has(self, word: str, family: str = "") -> bool:
+        return any(f"{line} ".startswith(f"{word} ") for line in self.lines.get(family, []))
+
+
+@dataclass(slots=True)
+class Router:
+    """A `router bgp` block: its AS, its VRF (none for the underlay), what it says by family, its neighbours and VNIs."""
+
+    asn: int
+    vrf: str
+    lines: dict[str, list[str]] = field(default_factory=dict)
+    neighbors: dict[str, Neighbor] = field(default_factory=dict)
+    vnis: dict[str, list[str]] = field(default_factory=dict)
+
+    def value(self, words: str, family: str = "") -> str:
+        found = next((line for line in self.lines.get(family, []) if f"{line} ".startswith(f"{words} ")), "")
+        return found[len(words) :].strip()
+
+    def of(self, neighbor: Neighbor, word: str, family: str = "") -> str:
+        """What holds for a neighbour: its own word, or that of its peer group."""
+        own = neighbor.value(word, family)
+        group = self.neighbors.get(self.group(neighbor))
+        return own or (group.value(word, family) if group else "")
+
+    def is_active(self, neighbor: Neighbor, family: str) -> bool:
+        group = self.neighbors.get(self.group(neighbor))
+        return neighbor.has("activate", family) or bool(group and group.has("activate", family))
+
+    @staticmethod
+    def group(neighbor: Neighbor) -> str:
+        return neighbor.value("peer-group") or neighbor.value("interface peer-group")
+
+    @property
+    def sessions(self) -> list[Neighbor]:
+        """The neighbours that are no peer groups."""
+        return [
+            one for one in self.neighbors.values() if not any(line == "peer-group" for line in one.lines.get("", []))
+        ]
+
+
+@dataclass
+class SwitchText:
+    """What the files of one switch say."""
+
+    name: str
+    devices: dict[str, Device]
+    routers: dict[str, Router]
+    vrf_vnis: dict[str, str]
+    lists: dict[str, list[str]]
+    blocks: dict[str, list[str]]
+    plain: list[str]
+    others: Mapping[str, str]
+
+    @property
+    def underlay(self) -> Router | None:
+        return self.routers.get("")
+
+    @cached_property
+    def by_address(self) -> dict[str, tuple[Device, Interface]]:
+        """The device of each address; what several have (a borrowed loopback) is the first's."""
+        found: dict[str, tuple[Device, Interface]] = {}
+        for device in self.devices.values():
+            for one in device.addresses:
+                found.setdefault(str(one.ip), (device, one))
+        return found
+
+
+def read_switch(name: str, files: Mapping[str, str]) -> SwitchText:
+    """What the files of a switch say. Raises `ValueError` for text that is of neither language."""
+    switch = SwitchText(name, _devices(files["etc/network/interfaces"]), {}, {}, {}, {}, [], files)
+    _Routing(switch).read(files["etc/frr/frr.conf"])
+    return switch
+
+
+def _devices(text: str) -> dict[str, Device]:
+    devices: dict[str, dict[str, list[str]]] = {}
+    current: dict[str, list[str]] = {}
+    for number, line in enumerate(text.split("\n"), 1):
+        words = line.split()
+        if not words or words[0].startswith("#") or words[0] == "auto":
+            continue
+        if line.startswith("iface "):
+            if words[1] in devices:
+                raise ValueError(f"interfaces, line {number}: {words[1]} has two stanzas")
+            current = devices[words[1]] = {}
+        elif line.startswith("    "):
+            current.setdefault(words[0], []).append(" ".join(words[1:]))
+        else:
+            raise ValueError(f"interfaces, line {number}: “{line}” begins nothing")
+    return {name: Device(name, {key: tuple(values) for key, values in said.items()}) for name, said in devices.items()}
+
+
+class _Routing:
+    """Reads an frr.conf block by block; indentation tells what belongs to what."""
+
+    def __init__(self, switch: SwitchText) -> None:
+        self.switch = switch
+        self.router: Router | None = None
+        self.family = self.vni = self.block = ""
+
+    def read(self, text: str) -> None:
+        for line in text.split("\n"):
+            said = line.strip()
+            if not said or said.startswith("!") or said in ("end", "exit-vrf", "exit"):
+                if said.startswith("exit"):
+                    self.router, self.block = (None, "") if not line.startswith(" ") else (self.router, self.block)
+                continue
+            if said == "exit-address-family":
+                self.family = ""
+            elif said == "exit-vni":
+                self.vni = ""
+            elif not line.startswith(" "):
+                self._begin(said)
+            elif self.router is not None:
+                self._bgp(said)
+            else:
+                self._in_block(said)
+
+    def _begin(self, said: str) -> None:
+        self.router, self.family, self.vni, self.block = None, "", "", said
+        found = re.fullmatch(r"router bgp (\d+)(?: vrf (\S+))?", said)
+        if found:
+            self.router = self.switch.routers[found[2] or ""] = Router(int(found[1]), found[2] or "")
+            return
+        listed = re.fullmatch(r"(ipv?6? prefix-list \S+) (.*)", said)
+        if listed:
+            self.switch.lists.setdefault(listed[1].split()[-1], []).append(listed[2])
+            return
+        if said.split(maxsplit=1)[0] in ("interface", "vrf", "bfd", "router"):
+            self.switch.blocks.setdefault(said, [])
+        else:
+            self.switch.plain.append(said)
+
+    def _in_block(self, said: str) -> None:
+        self.switch.blocks.setdefault(self.block, []).append(said)
+        found = re.fullmatch(r"vni (\d+)", said)
+        if found and self.block.startswith("vrf "):
+            self.switch.vrf_vnis[self.block.split()[1]] = found[1]
+
+    def _bgp(self, said: str) -> None:
+        router = self.router
+        assert router is not None
+        if said.startswith("address-family "):
+            self.family = said.removeprefix("address-family ")
+            if self.family not in FAMILIES:
+                raise ValueError(f"frr.conf: there is no family {self.family}")
+        elif re.fullmatch(r"vni \d+", said):
+            self.vni = said.split()[1]
+            router.vnis[self.vni] = []
+        elif self.vni:
+            router.vnis[self.vni].append(said)
+        elif said.startswith("neighbor "):
+            _, name, rest = said.split(" ", 2)
+            router.neighbors.setdefault(name, Neighbor(name)).lines.setdefault(self.family, []).append(rest)
+        elif said.startswith("advertise ") and said not in _ADVERTISE:
+            raise ValueError(f"frr.conf: “{said}” is no word of EVPN")
+        else:
+            router.lines.setdefault(self.family, []).append(said)
