@@ -1,9 +1,10 @@
 # make demo    start Barrio with the demo world, and print its address
-# make test    every check and every test
+# make test    every check, and every test but the long ones
+# make test-all  the long ones too
 # make bench   the benchmarks, as ratios to a plain baseline
 # make shots   the screenshots in docs/, from the demo world
 
-.PHONY: demo test bench shots prepare
+.PHONY: demo test test-all bench shots prepare
 
 prepare:
 	@scripts/prepare.sh
@@ -13,6 +14,9 @@ demo: prepare
 
 test: prepare
 	@scripts/test.sh
+
+test-all: prepare
+	@scripts/test.sh all
 
 bench: prepare
 	@.venv/bin/python tests/bench/bench_compile.py

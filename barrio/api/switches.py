@@ -7,7 +7,7 @@ from pydantic import BaseModel
 
 from barrio.api import views
 from barrio.api.fabrics import ERRORS, Store
-from barrio.core import Compiled, because
+from barrio.core import Compiled, Fault, Refused, because
 from barrio.core.because import Step
 from barrio.core.because.carriers import carriers_of
 from barrio.core.brief.document import Document
@@ -126,6 +126,22 @@ def list_switches(name: str, store: Store) -> list[SwitchRow]:
     return rows
 
 
+class ReadBack(BaseModel):
+    """What an independent reader finds in the files of so many switches; `refused` have no files to read."""
+
+    switches: int
+    refused: int
+    findings: list[Fault]
+
+
+@router.get("/readback", operation_id="readBack", responses=ERRORS)
+def get_read_back(name: str, store: Store) -> ReadBack:
+    """All files, read back and held against each other."""
+    _, compiled, _ = _open(store, name)
+    refused = sum(one.key in compiled.without_files for one in compiled.staged)
+    return ReadBack(switches=len(compiled.staged) - refused, refused=refused, findings=list(compiled.read_back()))
+
+
 @router.get("/switches/{switch}/files", operation_id="listFiles", responses=ERRORS)
 def list_files(name: str, switch: str, store: Store) -> list[FileRow]:
     _, compiled, _ = _open(store, name)
@@ -144,6 +160,8 @@ def list_files(name: str, switch: str, store: Store) -> list[FileRow]:
 
 def _trace(compiled: Compiled, switch: str, fabric: str, path: str) -> tuple[TracedLine, ...]:
     key = _switch(compiled, switch, fabric).key
+    if key in compiled.without_files:
+        raise Refused([compiled.without_files[key]])
     try:
         return trace(compiled.models[key], path)
     except KeyError:

@@ -135,9 +135,11 @@ def _write(out: Path, files: dict[str, bytes]) -> None:
 
 
 def _tell(brief: Path, compiled: Compiled) -> bool:
-    for finding in compiled.findings:
+    """Say what was found in the brief, and by reading the files back; whether there was anything."""
+    findings = compiled.findings + compiled.read_back()
+    for finding in findings:
         typer.echo(f"{brief}: {finding.message} [{finding.code}]", err=True)
-    return bool(compiled.findings)
+    return bool(findings)
 
 
 def _fail(code: int, message: str) -> NoReturn:

@@ -26,6 +26,7 @@ from barrio.core.ledger.pool import Pool
 from barrio.core.ledger.wanted import ByKey, Demand
 from barrio.core.model.build import Ends, build, plug
 from barrio.core.model.switch import SwitchModel
+from barrio.core.readback import read_back
 from barrio.core.render.engine import render
 from barrio.core.render.refusals import refused
 from barrio.core.structure.expand import expand
@@ -85,6 +86,10 @@ class Compiled:
             numbers = dict(self.allocation.numbers["cable"])
             self._cables.extend(plan_cables(self.brief, self.structure, self.ends, numbers))
         return self._cables
+
+    def read_back(self) -> tuple[Fault, ...]:
+        """What an independent reader finds in the files (`readback.*`); switches that the target refuses are left out."""
+        return read_back({one.name: self.files(one.key) for one in self.staged if one.key not in self.without_files})
 
     @property
     def extent(self) -> str:

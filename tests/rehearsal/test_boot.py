@@ -23,6 +23,8 @@ from barrio.rehearsal.questions import (
     wait_until,
 )
 
+LONG = pytest.mark.long
+pytestmark = pytest.mark.xdist_group("boot")
 EXAMPLES = Path(__file__).parents[2] / "examples"
 
 SMALL = """
@@ -170,7 +172,7 @@ def plug_host(lab: Lab, leaf: str, vlan: int, address: str, mtu: int) -> Host:
 
 @pytest.mark.parametrize(
     ("addressing", "asn", "leaves", "lanes"),
-    [("ipv4", "per-leaf", 1, 2), ("ipv6", "per-leaf", 1, 1), ("dual", "per-pair", 2, 1)],
+    [pytest.param("ipv4", "per-leaf", 1, 2, marks=LONG), ("ipv6", "per-leaf", 1, 1), ("dual", "per-pair", 2, 1)],
 )
 def test_every_other_kind_of_underlay_boots_too(addressing: str, asn: str, leaves: int, lanes: int) -> None:
     brief = SMALL.format(addressing=addressing, asn=asn, leaves=leaves, lanes=lanes)
@@ -197,7 +199,11 @@ segments: {{cold-store: {{}}}}
 """
 
 
-@pytest.mark.parametrize("name", DESIGNS)
+QUICK = ("OSPF, dual", "IS-IS, unnumbered")
+"""The designs that are booted in every run; the others in `make test-all`."""
+
+
+@pytest.mark.parametrize("name", [name if name in QUICK else pytest.param(name, marks=LONG) for name in DESIGNS])
 def test_every_routing_design_boots_and_carries_evpn(name: str) -> None:
     with Lab(compile(read(DESIGN.format(routing=DESIGNS[name])).brief)) as running:
         claim_sessions_as_planned(running)
@@ -232,7 +238,11 @@ overlay: {{protocol: {overlay}}}
 
 @pytest.mark.parametrize(
     ("protocol", "addressing", "overlay"),
-    [("ebgp", "unnumbered", "ebgp"), ("ebgp", "ipv4", "ibgp"), ("isis", "ipv4", "ibgp")],
+    [
+        pytest.param("ebgp", "unnumbered", "ebgp", marks=LONG),
+        ("ebgp", "ipv4", "ibgp"),
+        pytest.param("isis", "ipv4", "ibgp", marks=LONG),
+    ],
 )
 def test_three_tiers_boot_and_pods_reach_each_other(protocol: str, addressing: str, overlay: str) -> None:
     text = THREE_TIERS.format(protocol=protocol, addressing=addressing, overlay=overlay)

@@ -23,6 +23,7 @@ from barrio.rehearsal.questions import planned_sessions, sessions, wait_until
 from tests.conftest import KEY
 from tests.rehearsal.whole import SMALL_LEAF
 
+pytestmark = pytest.mark.xdist_group("kernel")
 BRIEF = """
 fabric: watch
 spines: {count: 1, racks: w0}

@@ -21,6 +21,8 @@ from barrio.rehearsal.questions import changes_on_reload, planned_sessions, sess
 from tests.rehearsal import frames
 from tests.rehearsal.whole import HOSTS, whole
 
+pytestmark = pytest.mark.xdist_group("kernel")
+"""One after the other: two kernels at once would take each other's time."""
 ROUTER, FIREWALL = "harbour-router", "port-firewall"
 
 

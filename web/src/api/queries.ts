@@ -108,6 +108,14 @@ export const useCables = (name: string, version: number) =>
 		placeholderData: keepPreviousData,
 	});
 
+/** What an independent reader finds in all files together; takes seconds for a thousand switches. */
+export const useReadBack = (name: string, version: number) =>
+	useQuery({
+		queryKey: ["fabric", name, "readback", version],
+		queryFn: () => got(client.GET("/api/fabrics/{name}/readback", { params: path(name) })),
+		staleTime: Number.POSITIVE_INFINITY,
+	});
+
 const LEDGER = { queryKey: ["pools"], queryFn: () => got(client.GET("/api/pools")) };
 
 /** Pools with their settings. */

@@ -11,6 +11,24 @@ const KINDS: [string, string][] = ["router", "firewall", "load balancer", "fabri
 	kind,
 ]);
 
+const DEFAULTS: [string, string][] = [
+	["none", "neither way"],
+	["in", "from it"],
+	["out", "to it"],
+];
+
+const prefixesOf = (text: string) => {
+	const prefixes = text.split(/[\s,]+/).filter(Boolean);
+	return prefixes.length ? prefixes : null;
+};
+
+/** What passes between the fabric and a system, in words. */
+const policy = (system: System) => {
+	const told = system.accept.length ? `It may tell ${system.accept.join(", ")}` : "It may tell nothing";
+	const route = { none: "", in: ", and gives the default route", out: ", and is given a default route" };
+	return `${told}${route[system.default]}.`;
+};
+
 export function Outside({ brief }: { brief: Brief }) {
 	const systems = Object.entries(brief.outside ?? {});
 	const vrfs = Object.keys(brief.vrfs ?? {});
@@ -25,7 +43,8 @@ export function Outside({ brief }: { brief: Brief }) {
 							<LinkWord brief={brief} name={name} system={system} index={index} />
 						</span>
 					))}
-					. <LinkWord brief={brief} name={name} system={system} index={system.links.length} />
+					. {policy(system)}{" "}
+					<LinkWord brief={brief} name={name} system={system} index={system.links.length} />
 				</p>
 			))}
 			<p>
@@ -47,10 +66,21 @@ function SystemWord({ name, system }: { name: string; system: System }) {
 			fields={[
 				{ name: "kind", label: "It is a", value: system.kind, choices: KINDS },
 				{ name: "asn", label: "ASN", value: String(system.asn) },
+				{
+					name: "accept",
+					label: "It may tell",
+					value: system.accept.join(", "),
+					placeholder: "prefixes, such as 10.99.0.0/16",
+				},
+				{ name: "default", label: "Default route", value: system.default, choices: DEFAULTS },
+				{ name: "most", label: "Most prefixes", value: String(system.max_prefixes) },
 			]}
 			edits={(values) => [
 				[`outside.${name}.kind`, values.kind],
 				[`outside.${name}.asn`, Number(values.asn)],
+				[`outside.${name}.accept`, prefixesOf(values.accept ?? "")],
+				[`outside.${name}.default`, values.default === "none" ? null : values.default],
+				[`outside.${name}.max_prefixes`, Number(values.most) === 12000 ? null : Number(values.most)],
 			]}
 			note={() => `${name} outside`}
 			remove={{ edits: [[`outside.${name}`, null]], note: `no ${name}` }}

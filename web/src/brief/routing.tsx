@@ -128,7 +128,66 @@ export function Routing({ brief, all }: { brief: Brief; all: boolean }) {
 					.
 				</>
 			)}
+			<Edge brief={brief} all={all} />
 		</p>
+	);
+}
+
+/** What guards sessions and host ports; at its defaults it stays out of the way. */
+function Edge({ brief, all }: { brief: Brief; all: boolean }) {
+	const { ttl_security } = brief.underlay;
+	const { storm, startup_delay } = brief.overlay;
+	return (
+		<>
+			{brief.underlay.protocol === "ebgp" && (all || ttl_security) && (
+				<>
+					{" "}
+					BGP packets are taken{" "}
+					<Word
+						path="underlay.ttl_security"
+						value={ttl_security}
+						say={(value) => `TTL security ${value ? "on" : "off"}`}
+						choices={[
+							{ value: false, label: "from any distance" },
+							{ value: true, label: "from the end of the cable only" },
+						]}
+					>
+						{ttl_security ? "from the end of the cable only" : "from any distance"}
+					</Word>
+					.
+				</>
+			)}
+			{(all || storm !== 2000) && (
+				<>
+					{" "}
+					A host port takes{" "}
+					<Word
+						path="overlay.storm"
+						value={storm}
+						say={(value) => `${value} broadcasts a second`}
+						parse={whole}
+					>
+						{storm === 0 ? "all" : storm.toLocaleString("en")}
+					</Word>{" "}
+					broadcasts a second.
+				</>
+			)}
+			{(all || startup_delay !== 60) && (
+				<>
+					{" "}
+					A leaf that starts serves shared hosts after{" "}
+					<Word
+						path="overlay.startup_delay"
+						value={startup_delay}
+						say={(value) => `shared hosts after ${value} s`}
+						parse={whole}
+					>
+						{startup_delay} s
+					</Word>
+					.
+				</>
+			)}
+		</>
 	);
 }
 

@@ -118,6 +118,16 @@ function fieldsOf(brief: Brief, segment: Partial<Segment>): Field[] {
 				["yes", "untagged"],
 			],
 		},
+		{
+			name: "ra",
+			label: "IPv6 hosts",
+			value: segment.ra === "slaac" ? "" : (segment.ra ?? ""),
+			choices: [
+				["", "make their addresses"],
+				["managed", "ask DHCP"],
+				["off", "are told nothing"],
+			],
+		},
 	];
 }
 

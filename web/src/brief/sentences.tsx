@@ -15,6 +15,11 @@ const keysOf = (text: string) =>
 		.map((line) => line.trim())
 		.filter(Boolean);
 
+const ROLES: [string, string][] = [
+	["admin", "become root"],
+	["operator", "look at routing and logs"],
+];
+
 export function Access({ brief, all }: { brief: Brief; all: boolean }) {
 	const { services, management } = brief;
 	const users = Object.entries(services.users ?? {});
@@ -36,8 +41,14 @@ export function Access({ brief, all }: { brief: Brief; all: boolean }) {
 					<FormWord
 						title={`${name} signs in by key`}
 						changedPath={`services.users.${name}`}
-						fields={[{ name: "keys", label: "Keys", value: user.keys.join("\n"), long: true }]}
-						edits={(values) => [[`services.users.${name}.keys`, keysOf(values.keys ?? "")]]}
+						fields={[
+							{ name: "keys", label: "Keys", value: user.keys.join("\n"), long: true },
+							{ name: "role", label: "May", value: user.role, choices: ROLES },
+						]}
+						edits={(values) => [
+							[`services.users.${name}.keys`, keysOf(values.keys ?? "")],
+							[`services.users.${name}.role`, values.role === "admin" ? null : values.role],
+						]}
 						note={() => `keys of ${name}`}
 						remove={{ edits: [[`services.users.${name}`, null]], note: `no user ${name}` }}
 					>
@@ -71,6 +82,73 @@ export function Access({ brief, all }: { brief: Brief; all: boolean }) {
 				parse={(text) => text.trim() || null}
 			/>
 			.
+			{(all || services.sign_in_from.length > 0) && (
+				<>
+					{" "}
+					Sign-in is answered from{" "}
+					<Word
+						path="services.sign_in_from"
+						value={services.sign_in_from.join(", ")}
+						say={(value) => `sign-in from ${Array.isArray(value) ? value.join(", ") : "all of management"}`}
+						parse={list}
+					>
+						{services.sign_in_from.join(", ") || "all of the management network"}
+					</Word>
+					.
+				</>
+			)}
+			{(all || services.snmp) && (
+				<>
+					{" "}
+					<FormWord
+						title="Monitoring by SNMP version 3"
+						changedPath="services.snmp"
+						fields={[
+							{
+								name: "users",
+								label: "Users",
+								value: services.snmp?.users.join(", ") ?? "",
+								placeholder: "monitor",
+							},
+							{
+								name: "sources",
+								label: "From",
+								value: services.snmp?.sources.join(", ") ?? "",
+								placeholder: "all of management",
+							},
+						]}
+						edits={(values) => [
+							[
+								"services.snmp",
+								list(values.users ?? "") && {
+									users: list(values.users ?? ""),
+									...(list(values.sources ?? "") ? { sources: list(values.sources ?? "") } : {}),
+								},
+							],
+						]}
+						note={() => "who reads by SNMP"}
+					>
+						{services.snmp ? services.snmp.users.join(", ") : "Nobody"}
+					</FormWord>{" "}
+					{(services.snmp?.users.length ?? 0) > 1 ? "read" : "reads"} by SNMP
+					{services.snmp?.sources.length ? ` from ${services.snmp.sources.join(", ")}` : ""}.
+				</>
+			)}
+			{(all || services.banner) && (
+				<>
+					{" "}
+					Before sign-in it says{" "}
+					<Word
+						path="services.banner"
+						value={services.banner}
+						say={(value) => `banner “${value ?? ""}”`}
+						parse={(text) => text.trim() || null}
+					>
+						{services.banner ? `“${services.banner}”` : "nothing"}
+					</Word>
+					.
+				</>
+			)}
 			{(all || management.gateway) && (
 				<>
 					{" "}

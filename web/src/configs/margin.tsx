@@ -1,6 +1,6 @@
 /** Because, for a line: its template and conditions, then the chain of each value, then where the same line stands. */
 import { Link } from "react-router";
-import { useLineReason } from "../api/queries";
+import { useLineReason, useReadBack } from "../api/queries";
 import { Chain } from "../ui/chain";
 import { Margin, MarginHead } from "../ui/margin";
 import { useOpenFabric } from "../ui/street";
@@ -19,6 +19,7 @@ export function LineMargin({ target, file, line }: { target: string; file: strin
 						Click a line, or step with <kbd>J</kbd> and <kbd>K</kbd>. The chain leads from the template,
 						through the ledger and the hardware, to the words of the brief.
 					</p>
+					<ReadBack fabric={fabric.name} version={fabric.version} />
 				</>
 			)}
 			{line > 0 && data && (
@@ -42,6 +43,37 @@ export function LineMargin({ target, file, line }: { target: string; file: strin
 				</>
 			)}
 		</Margin>
+	);
+}
+
+/** What an independent reader makes of all files together. */
+function ReadBack({ fabric, version }: { fabric: string; version: number }) {
+	const { data, isFetching } = useReadBack(fabric, version);
+	if (!data) return <p className="mt-4 text-soft">{isFetching && "All files are being read back…"}</p>;
+	return (
+		<section className="mt-4">
+			<div className="label-small mb-1.5">Read back</div>
+			{data.refused > 0 && (
+				<p className="mb-1.5 text-madder">
+					{counted(data.refused, "switch has", "switches have")} no files, and{" "}
+					{data.refused === 1 ? "was" : "were"} not read.
+				</p>
+			)}
+			{data.findings.length === 0 ? (
+				<p className="text-soft">
+					The files of {counted(data.switches, "switch", "switches")} agree with each other: both ends of
+					every session and link, VLANs and VNIs, sizes, filters.
+				</p>
+			) : (
+				<ul>
+					{data.findings.map((finding) => (
+						<li key={finding.message} className="mb-1.5 border-l-2 border-madder pl-2">
+							{finding.message}
+						</li>
+					))}
+				</ul>
+			)}
+		</section>
 	);
 }
 

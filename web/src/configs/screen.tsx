@@ -17,7 +17,8 @@ export function ConfigsScreen() {
 	const navigate = useNavigate();
 	const switches = useSwitches(fabric.name, fabric.version).data ?? [];
 	const current = switches.find((one) => one.name === target);
-	const files = useFiles(fabric.name, fabric.version, current?.name ?? "").data ?? [];
+	const asked = useFiles(fabric.name, fabric.version, current?.name ?? "");
+	const files = asked.error ? [] : (asked.data ?? []);
 	const file = files.find((one) => one.path === place.file)?.path ?? files[0]?.path ?? "";
 	const line = Number(place.line ?? 0);
 	const text = useFile(fabric.name, fabric.version, current?.name ?? "", file).data;
@@ -71,7 +72,14 @@ export function ConfigsScreen() {
 						<FileTabs files={files} current={file} onOpen={(path) => goTo({ file: path })} />
 					</div>
 				)}
-				{text && <FileText file={text} line={line} onChoose={choose} />}
+				{asked.error && (
+					<div className="flex-1 p-5">
+						<p className="max-w-[560px] border-l-2 border-madder pl-3">
+							<b className="text-madder">There are no files for {current?.name}.</b> {asked.error.message}
+						</p>
+					</div>
+				)}
+				{text && !asked.error && <FileText file={text} line={line} onChoose={choose} />}
 				<div className="flex gap-4 border-t border-hair px-5 py-1.5 text-[11.5px] text-soft">
 					<span className="from-brief">from the brief</span>
 					<span className="from-ledger">from the ledger</span>
