@@ -18,7 +18,7 @@ from barrio.core.sizing.growth import Largest, largest
 from barrio.core.sizing.loss import Loss, losses
 from barrio.core.sizing.racks import rack_loads
 from barrio.core.structure.fit import fronts
-from barrio.core.structure.parts import Structure, Switch, link_speed
+from barrio.core.structure.parts import LATER, Structure, Switch, link_speed
 
 
 @dataclass(frozen=True, slots=True)
@@ -254,7 +254,9 @@ def _bisection(structure: Structure, classes: list[LeafClass]) -> int:
 
 
 def _cables(brief: Brief, structure: Structure) -> Counter[str]:
-    """Cables by kind and speed, counted rack by rack without making a link."""
+    """Cables to be laid now, by kind and speed: counted rack by rack without making a link, unless some are for later."""
+    if any(word == LATER for word, _ in structure.marked.values()):
+        return _cables_one_by_one(brief, structure)
     found: Counter[str] = Counter()
     spots = {pod: _spots(spines) for pod, spines in structure.pods.items()}
     for leaf in structure.leaves:
@@ -271,6 +273,18 @@ def _cables(brief: Brief, structure: Structure) -> Counter[str]:
             found[f"DAC {max(one.plan.peer[0].speeds)}G"] += one.group.peer_links
     for end in structure.outside:
         found[f"{brief.cabling.kind} {end.speed}G"] += 1
+    return found
+
+
+def _cables_one_by_one(brief: Brief, structure: Structure) -> Counter[str]:
+    found = Counter(
+        _cable(brief, link.lower.rack, link.upper.rack, link.speed)
+        for link in structure.links
+        if structure.state_of(link)[0] != LATER
+    )
+    for end in structure.outside:
+        if end.switch.state != LATER and structure.marked.get(end.key, ("",))[0] != LATER:
+            found[f"{brief.cabling.kind} {end.speed}G"] += 1
     return found
 
 
@@ -330,8 +344,8 @@ def effect(before: Compiled | None, after: Compiled) -> Mapping[str, int]:
     """What a change does, in counts: switches and cables that come and go, and numbers taken and given back."""
     old_switches = {switch.key for switch in before.structure.switches} if before else set()
     new_switches = {switch.key for switch in after.structure.switches}
-    old_cables = {end.label for end in before.ends} if before else set()
-    new_cables = {end.label for end in after.ends}
+    old_cables = {cable.label for cable in before.cables} if before else set()
+    new_cables = {cable.label for cable in after.cables}
     allocation = after.allocation
     return {
         "switches_added": len(new_switches - old_switches),

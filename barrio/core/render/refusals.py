@@ -16,7 +16,7 @@ def refused(structure: Structure) -> Mapping[str, Fault]:
         if group is not None and group.pairing == "peer-link":
             fault = Fault(
                 "target.peer-link",
-                f"{pair[0].name} and {pair[1].name} are joined by a peer link, which needs a daemon that keeps the MAC and ARP "
+                f"The leaves of racks {group.racks} are joined by a peer link, which needs a daemon that keeps the MAC and ARP "
                 "tables of two switches alike; linux-frr has none, and hosts would be given frames twice. Set pairing to "
                 "multihoming, which shares hosts by EVPN.",
                 f"{pair[0].origin.removesuffix('.racks')}.pairing",

@@ -69,7 +69,9 @@ export function ConfigsScreen() {
 								</b>
 							)}
 						</span>
-						<FileTabs files={files} current={file} onOpen={(path) => goTo({ file: path })} />
+						{files.length > 0 && (
+							<FileTabs files={files} current={file} onOpen={(path) => goTo({ file: path })} />
+						)}
 					</div>
 				)}
 				{asked.error && (
