@@ -86,6 +86,16 @@ def wait_until(holds: Callable[[], bool], seconds: float) -> bool:
     return holds()
 
 
+def established(lab: Lab) -> set[tuple[str, str, int, int]]:
+    """The sessions that are up, as `planned_sessions` has them."""
+    return {
+        (one.switch, one.neighbor, one.local_asn, one.remote_asn)
+        for node in lab.nodes.values()
+        for one in sessions(node)
+        if one.state == "Established"
+    }
+
+
 def planned_sessions(lab: Lab) -> frozenset[tuple[str, str, int, int]]:
     """Every session that the model plans, from both ends: (switch, neighbour, own ASN, other's ASN)."""
     planned = set()

@@ -14,6 +14,7 @@ from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.questions import (
     bfd_up,
     changes_on_reload,
+    established,
     evpn_next_hops,
     lldp_neighbours,
     paths_to,
@@ -51,16 +52,8 @@ def lab():
 def claim_sessions_as_planned(lab: Lab) -> None:
     planned = planned_sessions(lab)
 
-    def established() -> set[tuple[str, str, int, int]]:
-        return {
-            (session.switch, session.neighbor, session.local_asn, session.remote_asn)
-            for node in lab.nodes.values()
-            for session in sessions(node)
-            if session.state == "Established"
-        }
-
-    wait_until(lambda: established() == planned, 60)
-    assert established() == planned
+    wait_until(lambda: established(lab) == planned, 60)
+    assert established(lab) == planned
 
 
 def claim_every_leaf_reaches_every_other(lab: Lab) -> None:

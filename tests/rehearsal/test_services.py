@@ -7,6 +7,7 @@ import socket
 import subprocess
 import time
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
@@ -19,7 +20,7 @@ from barrio.rehearsal.hosts import Plugged
 from barrio.rehearsal.kernel import whole_ground
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.node import Node
-from barrio.rehearsal.questions import planned_sessions, sessions, wait_until
+from barrio.rehearsal.questions import established, planned_sessions, wait_until
 from tests.conftest import KEY
 from tests.rehearsal.whole import SMALL_LEAF
 
@@ -53,8 +54,8 @@ class Watched:
         self.lab, self.leaf, self.tenant = lab, lab.node("leaf-w1"), lab.hosts[0]
         self.model = lab.compiled.models["leaf/w1/a"]
 
-    def from_management(self, *words: str) -> str:
-        return self.lab.ground.run("ip", "netns", "exec", self.lab.oob, *words, timeout=20).out
+    def from_management(self, *words: str, timeout: float = 20) -> str:
+        return self.lab.ground.run("ip", "netns", "exec", self.lab.oob, *words, timeout=timeout).out
 
 
 @pytest.fixture(scope="module")
@@ -115,6 +116,38 @@ def test_nothing_answers_a_tenant_or_the_fabric(watched: Watched) -> None:
     assert ":123 " not in heard and ":53 " not in heard, "the switch serves neither time nor names"
 
 
+LISTEN = """
+import socket, sys
+heard = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
+heard.bind((sys.argv[1], int(sys.argv[2])))
+heard.settimeout(40)
+print(heard.recvfrom(2048)[1][0])
+"""
+
+
+@pytest.mark.parametrize(("server", "port"), [("10.255.30.21", 123), ("10.255.30.14", 514)])
+def test_time_is_asked_for_and_logs_are_sent_over_management(watched: Watched, server: str, port: int) -> None:
+    """A server on the out-of-band network hears the switch's management address."""
+    etc, leaf = watched.leaf.folder / "etc", watched.leaf
+    with ThreadPoolExecutor() as pool:
+        heard = pool.submit(watched.from_management, "python3", "-c", LISTEN, server, str(port), timeout=60)
+        time.sleep(2)
+        if port == 123:
+            text = (etc / "chrony/chrony.conf").read_text().replace("/var/lib/chrony/", f"{leaf.run_folder}/")
+            (leaf.folder / "chrony.conf").write_text(f"{text}bindcmdaddress /\npidfile {leaf.run_folder}/chrony.pid\n")
+            leaf.start("chronyd", "-d", "-x", "-u", "root", "-f", str(leaf.folder / "chrony.conf"))
+        else:
+            line, config = leaf.run_folder / "log", leaf.folder / "rsyslog.conf"
+            rules = etc / "rsyslog.d/40-fabric.conf"
+            config.write_text(
+                f'module(load="imuxsock" SysSock.Use="off")\ninput(type="imuxsock" Socket="{line}")\n$IncludeConfig {rules}\n'
+            )
+            leaf.start("rsyslogd", "-n", "-f", str(config), "-i", str(leaf.run_folder / "rsyslog.pid"))
+            assert watched.lab.ground.exists(line, 20)
+            leaf.run("logger", "--socket", str(line), "-p", "daemon.warning", "said here")
+        assert heard.result().strip() == watched.model.management.ip
+
+
 def test_the_banner_is_shown_before_sign_in(watched: Watched) -> None:
     said = watched.lab.ground.run(
         "ip", "netns", "exec", watched.lab.oob, "ssh", "-o", "StrictHostKeyChecking=no", "-o", "UserKnownHostsFile=/dev/null",
@@ -148,15 +181,7 @@ def gate() -> Iterator[Lab]:
 def test_sessions_come_up_through_the_filter_and_ttl_security(gate: Lab) -> None:
     assert all(entry.device != "table inet own" for node in gate.nodes.values() for entry in node.left_out)
 
-    def up() -> set[tuple[str, str, int, int]]:
-        return {
-            (one.switch, one.neighbor, one.local_asn, one.remote_asn)
-            for node in gate.nodes.values()
-            for one in sessions(node)
-            if one.state == "Established"
-        }
-
-    assert wait_until(lambda: up() == planned_sessions(gate), 60)
+    assert wait_until(lambda: established(gate) == planned_sessions(gate), 60)
 
 
 @pytest.mark.parametrize("port", [22, 161, 2601, 2605, 80])
@@ -207,7 +232,7 @@ def test_what_the_routing_daemons_say_reaches_the_log_server(tmp_path: Path) -> 
     (rules / Path(ours).name).write_text(text.replace("10.255.30.14", "127.0.0.1"))
     config, line = tmp_path / "rsyslog.conf", tmp_path / "log"
     config.write_text(
-        f'module(load="imuxsock")\ninput(type="imuxsock" Socket="{line}")\n$IncludeConfig {rules}/*.conf\n'
+        f'module(load="imuxsock" SysSock.Use="off")\ninput(type="imuxsock" Socket="{line}")\n$IncludeConfig {rules}/*.conf\n'
     )
     daemon = subprocess.Popen(["rsyslogd", "-n", "-f", config, "-i", tmp_path / "pid"], stderr=subprocess.DEVNULL)
     try:

@@ -15,7 +15,7 @@ from barrio.rehearsal.apart import Apart
 from barrio.rehearsal.ground import Here
 from barrio.rehearsal.kernel import DEVICES, lacks, rehearsable
 from barrio.rehearsal.lab import Lab
-from barrio.rehearsal.questions import lldp_neighbours, planned_sessions, sessions, wait_until
+from barrio.rehearsal.questions import established, lldp_neighbours, planned_sessions, wait_until
 
 BRIEF = "fabric: truth\nspines: {count: 1, racks: y00}\nracks:\n  - {racks: y01..y02, leaves: 1}\n"
 
@@ -27,15 +27,6 @@ def small() -> Compiled:
 def namespaces() -> set[str]:
     listed = subprocess.run(["ip", "netns", "list"], capture_output=True, text=True, check=True).stdout
     return {line.split()[0] for line in listed.splitlines() if line.startswith(f"barrio{os.getpid()}-")}
-
-
-def established(lab: Lab) -> set[tuple[str, str, int, int]]:
-    return {
-        (session.switch, session.neighbor, session.local_asn, session.remote_asn)
-        for node in lab.nodes.values()
-        for session in sessions(node)
-        if session.state == "Established"
-    }
 
 
 def test_two_cables_that_were_swapped_are_found_by_sessions_and_by_lldp() -> None:

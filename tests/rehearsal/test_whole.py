@@ -17,7 +17,7 @@ from barrio.rehearsal import outside
 from barrio.rehearsal.hosts import Host
 from barrio.rehearsal.kernel import whole_ground
 from barrio.rehearsal.lab import Lab
-from barrio.rehearsal.questions import changes_on_reload, planned_sessions, sessions, wait_until
+from barrio.rehearsal.questions import changes_on_reload, established, planned_sessions, wait_until
 from tests.rehearsal import frames
 from tests.rehearsal.whole import HOSTS, whole
 
@@ -60,17 +60,8 @@ def fabric() -> Iterator[Fabric]:
         outside.start(compiled, found.hosts[ROUTER], ROUTER, ["0.0.0.0/0", "10.99.1.0/24", "10.66.0.0/16"])
         outside.start(compiled, found.hosts[FIREWALL], FIREWALL, ["0.0.0.0/0", "10.98.1.0/24", "10.72.9.0/24"])
         planned = planned_sessions(lab)
-        assert wait_until(lambda: planned <= _established(lab), 60)
+        assert wait_until(lambda: planned <= established(lab), 60)
         yield found
-
-
-def _established(lab: Lab) -> set[tuple[str, str, int, int]]:
-    return {
-        (session.switch, session.neighbor, session.local_asn, session.remote_asn)
-        for node in lab.nodes.values()
-        for session in sessions(node)
-        if session.state == "Established"
-    }
 
 
 def test_only_what_no_kernel_of_its_own_has_is_left_out(fabric: Fabric) -> None:
