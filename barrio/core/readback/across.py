@@ -55,14 +55,13 @@ def _other_end(switch: SwitchText, router: Router, session: Neighbor, told: list
     """The same session in the other switch's file: by the port that ours names, or by our address on the same subnet."""
     if session.name in switch.devices:
         return router.neighbors.get(told[1]) if len(told) > 1 else None
-    for name, (_, one) in switch.by_address.items():
-        there = router.neighbors.get(name)
-        if there is None or (":" in name) != (":" in session.name):
-            continue
-        loopbacks = one.network.prefixlen == one.max_prefixlen
-        if loopbacks or ip_interface(f"{session.name}/{one.network.prefixlen}").network == one.network:
-            return there
-    return None
+    beside = switch.beside(session.name)
+    ours = (
+        [beside]
+        if beside
+        else [one for one in switch.devices["lo"].addresses if (one.version == 6) == (":" in session.name)]
+    )
+    return next((router.neighbors[str(one.ip)] for one in ours if str(one.ip) in router.neighbors), None)
 
 
 def _as_of(router: Router, session: Neighbor) -> str:

@@ -6,9 +6,10 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from ipaddress import IPv4Interface, IPv6Interface, ip_interface
+from ipaddress import IPv4Interface, IPv4Network, IPv6Interface, IPv6Network, ip_address, ip_interface
 
 Interface = IPv4Interface | IPv6Interface
+Network = IPv4Network | IPv6Network
 FAMILIES = ("ipv4 unicast", "ipv6 unicast", "l2vpn evpn")
 _ADVERTISE = ("advertise ipv4 unicast", "advertise ipv6 unicast", "advertise-all-vni")
 
@@ -123,6 +124,35 @@ class SwitchText:
     @property
     def underlay(self) -> Router | None:
         return self.routers.get("")
+
+    @cached_property
+    def slaves(self) -> frozenset[str]:
+        """The ports that are in bonds."""
+        return frozenset(name for device in self.devices.values() for name in device.words("bond-slaves"))
+
+    @cached_property
+    def by_network(self) -> dict[tuple[str, Network], Interface]:
+        """Our address on each subnet of a table; the first where there are several."""
+        found: dict[tuple[str, Network], Interface] = {}
+        for device in self.devices.values():
+            for one in device.addresses:
+                found.setdefault((device.one("vrf"), one.network), one)
+        return found
+
+    @cached_property
+    def lengths(self) -> frozenset[tuple[int, int]]:
+        """The lengths of prefixes there are, by IP version: few, however many subnets."""
+        return frozenset((network.version, network.prefixlen) for _, network in self.by_network)
+
+    def beside(self, address: str, vrf: str = "") -> Interface | None:
+        """Our own address on the subnet that an address is on, in a table."""
+        wanted = ip_address(address)
+        for version, length in self.lengths:
+            if version == wanted.version and length < wanted.max_prefixlen:
+                found = self.by_network.get((vrf, ip_interface(f"{address}/{length}").network))
+                if found is not None:
+                    return found
+        return None
 
     @cached_property
     def by_address(self) -> dict[str, tuple[Device, Interface]]:

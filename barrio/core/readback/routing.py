@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator
 from ipaddress import IPv4Network, IPv6Network, ip_address, ip_interface, ip_network
 
-from barrio.core.readback.read import FAMILIES, Interface, Router, SwitchText
+from barrio.core.readback.read import FAMILIES, Router, SwitchText
 
 Finding = tuple[str, str]
 """A code without its family, and what is wrong in words."""
@@ -22,11 +22,8 @@ def _sessions(switch: SwitchText) -> Iterator[Finding]:
     """A neighbour is on a link of the right table; the members of a peer group are all inside or all outside."""
     if len({router.asn for router in switch.routers.values()}) > 1:
         yield "session", "BGP of the VRFs and of the fabric are in different ASes"
-    for vrf, router in switch.routers.items():
+    for router in switch.routers.values():
         groups: dict[str, set[bool]] = {}
-        reach = [
-            one for device in switch.devices.values() if (device.one("vrf") or "") == vrf for one in device.addresses
-        ]
         for session in router.sessions:
             group = router.group(session)
             remote = router.of(session, "remote-as")
@@ -37,7 +34,7 @@ def _sessions(switch: SwitchText) -> Iterator[Finding]:
             groups.setdefault(group, set()).add(int(remote) == int(own[0] if own else router.asn))
             if group and group not in router.neighbors:
                 yield "session", f"the session with {session.name} is in group {group}, which is not there"
-            yield from _place(switch, router, session.name, reach, router.of(session, "update-source"))
+            yield from _place(switch, router, session.name, router.of(session, "update-source"))
             families = [family for family in FAMILIES if router.is_active(session, family)]
             if not families:
                 yield "session", f"the session with {session.name} carries no family"
@@ -48,17 +45,18 @@ def _sessions(switch: SwitchText) -> Iterator[Finding]:
             yield "session", f"the router id {router.value('bgp router-id')} is no address of lo"
 
 
-def _place(switch: SwitchText, router: Router, name: str, reach: list[Interface], source: str) -> Iterator[Finding]:
+def _place(switch: SwitchText, router: Router, name: str, source: str) -> Iterator[Finding]:
     if name in switch.devices:
         if "link-down" in switch.devices[name].said and not router.neighbors[name].has("shutdown"):
             yield "session", f"the session over {name} waits for a port that is shut"
         return
     try:
-        address = ip_address(name)
+        ip_address(name)
     except ValueError:
         yield "session", f"{name} is neither a port nor an address"
         return
-    if not source and not any(address in one.network and address != one.ip for one in reach):
+    ours = switch.beside(name, router.vrf)
+    if not source and (ours is None or str(ours.ip) == name):
         yield "session", f"no link of {router.vrf or 'the fabric'} leads to {name}"
 
 

@@ -92,7 +92,7 @@ def _sizes(switch: SwitchText) -> Iterator[Finding]:
 def _fabric_ports(switch: SwitchText) -> list[str]:
     outside = {name.split(".")[0] for name, device in switch.devices.items() if device.one("vrf")}
     return [name for name, device in switch.devices.items() if device.kind == "port" and name not in outside
-            and not any(name in other.words("bond-slaves") for other in switch.devices.values())
+            and name not in switch.slaves
             and device.mtu and "link-down" not in device.said]  # fmt: skip
 
 
@@ -111,9 +111,14 @@ def _bridge(switch: SwitchText) -> Iterator[Finding]:
     tunnels = {device.one("bridge-access") for device in switch.devices.values() if device.kind == "tunnel"}
     if tunnels != all_vlans:
         yield "vlan", f"the bridge has VLANs {sorted(all_vlans)}, and tunnels are for {sorted(tunnels)}"
+    members = set(bridge.words("bridge-ports"))
     ports = [switch.devices[name] for name in bridge.words("bridge-ports") if name in switch.devices]
     for device in switch.devices.values():
-        if device.kind in ("bridge port", "bond", "tunnel") and device not in ports and not _enslaved(switch, device):
+        if (
+            device.kind in ("bridge port", "bond", "tunnel")
+            and device.name not in members
+            and device.name not in switch.slaves
+        ):
             yield "vlan", f"{device.name} has VLANs, and is no port of the bridge"
     for port in ports:
         carried = {*port.words("bridge-vids"), *port.words("bridge-access"), *port.words("bridge-pvid")}
@@ -149,10 +154,6 @@ def _router_mac(switch: SwitchText, bridge: Device, routed: set[str]) -> Iterato
             and device.one("vlan-raw-device") == "bridge"
         ):
             yield "mac", f"{device.name} answers as {device.one('hwaddress')}, and the switch is {mac}"
-
-
-def _enslaved(switch: SwitchText, device: Device) -> bool:
-    return any(device.name in other.words("bond-slaves") for other in switch.devices.values())
 
 
 def _tunnels(switch: SwitchText) -> Iterator[Finding]:
