@@ -202,3 +202,25 @@ def test_the_brief_schema_is_published(api: TestClient) -> None:
 def test_marks_of_the_trace_never_reach_a_client(marlin: TestClient) -> None:
     text = marlin.get("/api/fabrics/marlin/switches/leaf-r07b/file", params={"path": "etc/frr/frr.conf"}).text
     assert not any("\ue000" <= char <= "\uf8ff" for char in text) and trace.__doc__
+
+
+def test_files_are_read_back_and_a_refused_switch_says_so_everywhere(marlin: TestClient) -> None:
+    """The target carries no peer links: the draft is saved, its other switches have files, and the way out is named."""
+    whole = marlin.get("/api/fabrics/marlin/readback").json()
+    assert whole == {"switches": 30, "refused": 0, "findings": []}
+    text = "fabric: linked\nracks: [{racks: r1..r2, pairing: peer-link}, {racks: r3, leaves: 1}]\n"
+    made = marlin.post("/api/fabrics", json={"text": text})
+    assert made.status_code == 201, made.json()
+    assert "target.peer-link" in [fault["code"] for fault in made.json()["findings"]]
+    files = marlin.get("/api/fabrics/linked/switches/leaf-r1a/files")
+    assert files.status_code == 422 and files.json()["type"] == "urn:barrio:problem:target.peer-link"
+    assert "multihoming" in files.json()["detail"]
+    assert marlin.get("/api/fabrics/linked/switches/spine-1/files").status_code == 200
+    assert marlin.get("/api/fabrics/linked/bundle.zip").status_code == 422
+    assert marlin.get("/api/fabrics/linked/readback").json()["refused"] == 4
+
+
+def test_downloads_have_plain_names(marlin: TestClient) -> None:
+    name = marlin.get("/api/numbers.csv", params={"pool": 'x"; filename=evil.exe\r\nX: y'}).headers
+    assert name.get("content-disposition") == 'attachment; filename="x-filename-evil.exe-X-y-numbers.csv"'
+    assert "x" not in name

@@ -143,6 +143,12 @@ def test_the_face_of_a_switch_leads_from_hole_to_hole(page: Page, server: Server
     expect(page.get_by_text("4 of 208 cables")).to_be_visible()
 
 
+def test_configs_say_what_the_reader_found_in_all_files(page: Page, server: Server) -> None:
+    make_marlin(server)
+    page.goto("/f/marlin/configs/leaf-r01a")
+    page.get_by_text("The files of 30 switches agree with each other").wait_for()
+
+
 def test_configs_are_walked_by_keys(page: Page, server: Server) -> None:
     make_marlin(server)
     page.goto("/f/marlin/configs/leaf-r01a?line=3")
