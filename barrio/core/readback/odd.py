@@ -28,7 +28,10 @@ def odd_ones(fabric: Mapping[str, SwitchText]) -> Iterator[Found]:
     """Values that one switch has and the others of its kind do not."""
     values: dict[Kind, dict[str, set[str]]] = defaultdict(lambda: defaultdict(set))
     for name, switch in fabric.items():
-        tier = f"{len(switch.underlay.sessions) if switch.underlay else 0} sessions"
+        # Switches of a tier have as many sessions, addresses to tell of and ports as each other.
+        sessions = switch.underlay.sessions if switch.underlay else []
+        ports = sum(device.kind == "port" for device in switch.devices.values())
+        tier = f"{len(sessions)} sessions, {len(switch.devices['lo'].addresses)} addresses, {ports} ports"
         for key, value in _facts(switch):
             values[tier if key.startswith("own ") else "any", key][name].add(value)
     for (_, key), said in values.items():
@@ -46,7 +49,8 @@ def _facts(switch: SwitchText) -> Iterator[tuple[str, str]]:
     for block, said in switch.blocks.items():
         for line in said:
             if not line.startswith("evpn mh es-") and not line.startswith(("vni ", "ipv6 nd prefix")):
-                yield _keyed(f"{_OWN.sub('*', block)}: ", line)
+                where = "own " if line.startswith("maximum-paths") else ""
+                yield _keyed(f"{where}{_OWN.sub('*', block)}: ", line)
     for line in switch.plain:
         if not line.startswith("hostname "):
             yield _keyed("frr.conf: ", line)
