@@ -107,11 +107,12 @@ def fabrics() -> Mapping[str, Files]:
     return {"whole": files_of(whole()), "dual": files_of(compile(read(DUAL).brief))}
 
 
+@pytest.mark.parametrize("changes", [120, pytest.param(1500, marks=pytest.mark.long)])
 @pytest.mark.parametrize("name", ["whole", "dual"])
-def test_a_change_of_any_value_is_noticed(name: str) -> None:
+def test_a_change_of_any_value_is_noticed(name: str, changes: int) -> None:
     """At least 99 of 100 that matter; `NO_MATTER` lists the rest with why."""
-    escaped = missed(fabrics()[name], 500, 7)
-    assert len(escaped) <= 5, "\n".join(escaped)
+    escaped = missed(fabrics()[name], changes, 7)
+    assert len(escaped) <= changes / 100, "\n".join(escaped)
 
 
 def test_what_cannot_be_read_is_said(tmp_path: Any) -> None:
