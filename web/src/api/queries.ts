@@ -109,10 +109,11 @@ export const useCables = (name: string, version: number) =>
 	});
 
 /** What an independent reader finds in all files together; takes seconds for a thousand switches. */
-export const useReadBack = (name: string, version: number) =>
+export const useReadBack = (name: string, version: number, wanted: boolean) =>
 	useQuery({
 		queryKey: ["fabric", name, "readback", version],
 		queryFn: () => got(client.GET("/api/fabrics/{name}/readback", { params: path(name) })),
+		enabled: wanted,
 		staleTime: Number.POSITIVE_INFINITY,
 	});
 

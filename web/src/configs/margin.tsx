@@ -1,4 +1,5 @@
 /** Because, for a line: its template and conditions, then the chain of each value, then where the same line stands. */
+import { useState } from "react";
 import { Link } from "react-router";
 import { useLineReason, useReadBack } from "../api/queries";
 import { Chain } from "../ui/chain";
@@ -19,7 +20,7 @@ export function LineMargin({ target, file, line }: { target: string; file: strin
 						Click a line, or step with <kbd>J</kbd> and <kbd>K</kbd>. The chain leads from the template,
 						through the ledger and the hardware, to the words of the brief.
 					</p>
-					<ReadBack fabric={fabric.name} version={fabric.version} />
+					<ReadBack fabric={fabric.name} version={fabric.version} switches={fabric.sums.switches} />
 				</>
 			)}
 			{line > 0 && data && (
@@ -47,8 +48,16 @@ export function LineMargin({ target, file, line }: { target: string; file: strin
 }
 
 /** What an independent reader makes of all files together. */
-function ReadBack({ fabric, version }: { fabric: string; version: number }) {
-	const { data, isFetching } = useReadBack(fabric, version);
+function ReadBack({ fabric, version, switches }: { fabric: string; version: number; switches: number }) {
+	// A thousand switches take half a minute, so that somebody has to ask for it.
+	const [wanted, setWanted] = useState(switches <= 200);
+	const { data, isFetching } = useReadBack(fabric, version, wanted);
+	if (!wanted)
+		return (
+			<button type="button" className="button-plain mt-4" onClick={() => setWanted(true)}>
+				Read all files back
+			</button>
+		);
 	if (!data) return <p className="mt-4 text-soft">{isFetching && "All files are being read back…"}</p>;
 	return (
 		<section className="mt-4">
