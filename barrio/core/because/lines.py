@@ -105,7 +105,6 @@ _CONDITIONS = [
     (r"\.shut", "it is out of service or planned for later", "it is in service"),
     (r"port\.bond|segment_id", "the port is in a LAG over both leaves", "the port is in no LAG"),
     (r"multihoming", "the pair shares hosts by EVPN multihoming", "the pair has no Ethernet segments"),
-    (r"keepalive ==", "the pair watches itself over management", "the pair watches itself over the peer link"),
     (r"sw\.pair", "the leaf is one of a pair", "the leaf stands alone"),
     (r"session\.vlan", "the VRF has a tag on this link", "the link carries one VRF without a tag"),
     (r"session\.(v4|neighbor_v4)", "the link has IPv4 addresses", "the link has no IPv4 addresses"),
