@@ -145,13 +145,13 @@ def test_one_leaf_of_the_pair_forwards_broadcasts_to_each_shared_host(fabric: Fa
     assert wait_until(lambda: "bond-h2" not in waiting("leaf-w1a") and "bond-h2" in waiting("leaf-w1b"), 20)
 
 
-def test_the_router_mac_is_the_planned_one_and_all_leaves_know_it(fabric: Fabric) -> None:
-    assert fabric.reaches("single", "10.72.1.1"), "a leaf is known by what it tells of its hosts"
-    known = lambda: fabric.lab.node("leaf-w2").run("vtysh", "-c", "show evpn rmac vni all")  # noqa: E731
+def test_the_router_mac_is_the_planned_one_and_other_leaves_know_it(fabric: Fabric) -> None:
     for key in ("leaf/w1/a", "leaf/b1/a"):
         mac = fabric.lab.compiled.models[key].router_mac
         assert mac in fabric.lab.node(key).run("ip", "link", "show", "bridge")
-        assert wait_until(lambda mac=mac: mac in known(), 30), known()
+    border = fabric.lab.compiled.models["leaf/b1/a"].router_mac
+    known = lambda: fabric.lab.node("leaf-w2").run("vtysh", "-c", "show evpn rmac vni all")  # noqa: E731
+    assert wait_until(lambda: border in known(), 30), known()
 
 
 def test_vrfs_know_two_ways_to_a_shared_host_whatever_the_number_of_spines(fabric: Fabric) -> None:
