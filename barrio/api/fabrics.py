@@ -11,7 +11,7 @@ from barrio.api import views
 from barrio.api.downloads import attachment
 from barrio.api.people import Who
 from barrio.api.problems import Problem
-from barrio.core import Refused, bundle
+from barrio.core import Compiled, Refused, bundle
 from barrio.core.brief.document import read, set_value
 from barrio.core.brief.quickline import write_line
 from barrio.core.checks.brief import check_brief
@@ -108,19 +108,18 @@ def _edited(text: str, edits: list[tuple[str, Any]]) -> str:
 
 @router.get("", operation_id="listFabrics")
 def list_fabrics(store: Store) -> list[views.FabricRow]:
-    rows = []
-    for name, title, version, saved_at in store.names():
-        draft = store.draft(name)
-        compiled = store.compiled(draft)
-        sums = add_up(draft.document.brief, compiled.structure)
-        rows.append(
-            views.FabricRow(
-                name=name, title=title, version=version, saved_at=saved_at, sums=sums,
-                spines=len(compiled.structure.spines),
-                line=write_line(draft.document.brief), findings=len(compiled.findings),
-            )
-        )  # fmt: skip
-    return rows
+    return [_row(draft, found) for draft, found in store.all()]
+
+
+def _row(draft: Draft, found: Compiled | Refused) -> views.FabricRow:
+    row = views.FabricRow(
+        name=draft.name, title=draft.title, version=draft.version, saved_at=draft.saved_at,
+        line="", sums=None, findings=0, wrong=None,
+    )  # fmt: skip
+    if isinstance(found, Refused):
+        return row.model_copy(update={"wrong": found.faults[0]})
+    sums = add_up(found.brief, found.structure)
+    return row.model_copy(update={"line": write_line(found.brief), "sums": sums, "findings": len(found.findings)})
 
 
 @router.post("", operation_id="createFabric", status_code=201, responses=ERRORS)
@@ -152,6 +151,20 @@ def edit_fabric(name: str, edits: Edits, store: Store, who: Who) -> views.Fabric
     return _saved(store, store.save(name, edits.version, change, edits.note, who))
 
 
+@router.get("/{name}/text", operation_id="getText", responses=ERRORS)
+def get_text(name: str, store: Store) -> views.TextView:
+    """The draft's text, also one that cannot be read as a brief, with what is wrong in it."""
+    draft, faults = store.draft(name), []
+    try:
+        store.compiled(draft)
+    except Refused as refusal:
+        faults = list(refusal.faults)
+    return views.TextView(
+        name=name, title=draft.title, version=draft.version, text=draft.text, saved_at=draft.saved_at, note=draft.note,
+        undo=draft.undo, faults=faults,
+    )  # fmt: skip
+
+
 @router.put("/{name}/text", operation_id="putText", responses=ERRORS)
 def put_text(name: str, new: NewText, store: Store, who: Who) -> views.FabricView:
     return _saved(store, store.save(name, new.version, lambda _: new.text, new.note, who))
@@ -181,7 +194,7 @@ def get_history(name: str, store: Store) -> list[Revision]:
 @router.post("/{name}/options", operation_id="weighOptions", responses=ERRORS)
 def weigh_options(name: str, weigh: Weigh, store: Store) -> list[views.Option]:
     """What each value of a field would do to the sums. Numbers are not drawn, so that this stays quick."""
-    text, catalogue = store.draft(name).document.text, store.catalogue().catalogue
+    text, catalogue = store.draft(name).text, store.catalogue().catalogue
     options = []
     for value in weigh.values:
         try:
@@ -196,9 +209,9 @@ def weigh_options(name: str, weigh: Weigh, store: Store) -> list[views.Option]:
 @router.post("/{name}/try", operation_id="tryEdits", responses=ERRORS)
 def try_edits(name: str, tried: Tried, store: Store) -> Trial:
     """The sums of a draft with edits that are not saved: for what is being typed. No number is drawn for it."""
-    document = store.draft(name).document
+    text = store.draft(name).text
     try:
-        brief = read(_edited(document.text, tried.edits)).brief
+        brief = read(_edited(text, tried.edits)).brief
         structure = expand(brief, store.catalogue().catalogue)
     except Refused as error:
         return Trial(sums=None, findings=[], faults=list(error.faults))
@@ -249,4 +262,4 @@ def get_numbers_csv(name: str, store: Store) -> Response:
 
 @router.get("/{name}/brief.yaml", operation_id="getBriefYaml", responses=ERRORS, response_class=Response)
 def get_brief_yaml(name: str, store: Store) -> Response:
-    return attachment(store.draft(name).document.text.encode(), "application/yaml", f"{name}.yaml")
+    return attachment(store.draft(name).text.encode(), "application/yaml", f"{name}.yaml")

@@ -18,6 +18,7 @@ from barrio.core.errors import Fault, refuse
 from barrio.core.ledger.demand import FIELDS, pool_name
 from barrio.core.ledger.numbers import parse_number
 from barrio.core.ledger.pool import Family, family_of, full_text, parse_range, prefix_text
+from barrio.store.drafts import Missing
 from barrio.store.fabrics import Fabrics
 from barrio.store.pins import Pin
 from barrio.store.pools import Pools
@@ -190,7 +191,7 @@ def name_of(store: Fabrics, fabric: str, key: str) -> str:
     """What a key is called on the floor: switch names instead of keys."""
     try:
         compiled = store.compiled(store.draft(fabric))
-    except Exception:  # a fabric that cannot be compiled still has its numbers
+    except (Refused, Missing):  # a fabric that cannot be read still has its numbers
         return key
     parts = [compiled.structure.by_key.get(part) for part in key.split("~")]
     found = [part.name for part in parts if part is not None]

@@ -35,10 +35,12 @@ def search(q: str, store: Store, ledger: Ledger) -> list[Hit]:
     if not words:
         return []
     hits: list[Hit] = list(_numbers(words, store, ledger))
-    for name, title, _, _ in store.names():
+    for draft, compiled in store.all():
+        name, title = draft.name, draft.title
         if words in name or words in title.lower():
             hits.append(Hit(kind="fabric", title=name, detail=title, fabric=name, target=name))
-        compiled = store.compiled(store.draft(name))
+        if not isinstance(compiled, Compiled):
+            continue
         hits += _racks(words, name, compiled)
         hits += _first(_switches(words, name, compiled))
         hits += _first(_cables(words, name, compiled))

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel
@@ -74,9 +73,9 @@ def _understood(
     store, ledger = request.app.state.fabrics, request.app.state.pools
     sheet = plan.read_sheet(data)
     mapping = _mapping(columns) if columns else plan.guess(sheet.columns)
-    fabrics = {one: store.compiled(store.draft(one)) for one, *_ in store.names()}
+    fabrics = store.readable()
     if name not in fabrics:
-        store.draft(name)
+        store.compiled(store.draft(name))
     rows = plan.understand(sheet, mapping, fabrics, name, ledger.known())
     return sheet, mapping, sheets.take(store, rows, author)
 
@@ -111,8 +110,7 @@ def export_numbers(
     kind: Literal["csv", "xlsx"], ledger: Ledger, store: Store, fabric: str = "", pool: str = ""
 ) -> Response:
     """The numbering plan as a sheet: of everything, a fabric, or a pool."""
-    names_by_fabric: Mapping[str, Any] = {name: store.compiled(store.draft(name)) for name, *_ in store.names()}
-    rows = sheets.rows(ledger, names_by_fabric, fabric, pool)
+    rows = sheets.rows(ledger, store.readable(), fabric, pool)
     body = sheets.as_csv(rows) if kind == "csv" else sheets.as_xlsx(rows)
     name = "-".join(part for part in (fabric, pool, "numbers") if part)
     return attachment(body, "text/csv; charset=utf-8" if kind == "csv" else SHEET, f"{name}.{kind}")

@@ -14,7 +14,7 @@ from barrio.core.brief.compare import changed_paths
 from barrio.core.brief.document import read
 from barrio.core.brief.model import Brief
 from barrio.core.brief.quickline import beyond_line, write_line
-from barrio.core.errors import Fault
+from barrio.core.errors import Fault, Refused
 from barrio.core.sums import PoolUse, Sums, add_up, numbers_needed
 from barrio.store.drafts import Draft
 
@@ -24,10 +24,23 @@ class FabricRow(BaseModel):
     title: str
     version: int
     saved_at: datetime
-    sums: Sums
-    spines: int
     line: str
+    sums: Sums | None
     findings: int
+    wrong: Fault | None
+
+
+class TextView(BaseModel):
+    """A draft's text by itself, with what is wrong in it: for one that cannot be read as a brief."""
+
+    name: str
+    title: str
+    version: int
+    text: str
+    saved_at: datetime
+    note: str
+    undo: str | None
+    faults: list[Fault]
 
 
 class FabricView(BaseModel):
@@ -58,14 +71,14 @@ def fabric_view(draft: Draft, compiled: Compiled) -> FabricView:
         name=draft.name,
         title=brief.title,
         version=draft.version,
-        text=draft.document.text,
+        text=draft.text,
         brief=brief,
         lines=dict(draft.document.lines),
         sums=add_up(brief, compiled.structure),
         numbers=numbers_needed(compiled),
         findings=[replace(found, line=draft.document.lines.get(found.path, 0)) for found in compiled.findings],
         note=draft.note,
-        changed=changed_paths(read(draft.text_before).brief, brief) if draft.text_before else [],
+        changed=_changed(draft.text_before, brief),
         saved_at=draft.saved_at,
         effect=draft.effect,
         undo=draft.undo,
@@ -73,6 +86,14 @@ def fabric_view(draft: Draft, compiled: Compiled) -> FabricView:
         line=write_line(brief),
         beyond_line=beyond_line(brief, compiled.catalogue),
     )
+
+
+def _changed(before: str | None, brief: Brief) -> list[str]:
+    """The paths that the last change touched; none when what was there before cannot be read."""
+    try:
+        return changed_paths(read(before).brief, brief) if before else []
+    except Refused:
+        return []
 
 
 class LinkView(BaseModel):

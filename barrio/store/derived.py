@@ -14,8 +14,8 @@ _PATHS = {"System MAC": "overlay.pair_mac", "Route target": "overlay.route_targe
 def write(connection: Connection, compiled: Compiled, before: Compiled | None) -> None:
     """Write what changed. Raises `Refused` (`derived.taken`) when another fabric of the scope has one of them."""
     fabric = compiled.brief.fabric
-    now, was = _rows(compiled), _rows(before) if before else {}
-    if now == was:
+    now = _rows(compiled)
+    if before is not None and now == _rows(before):
         return
     connection.execute("delete from derived where fabric = %s", [fabric])
     kinds, values = [kind for _, kind, _ in now], [value for _, _, value in now]

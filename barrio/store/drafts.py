@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cached_property
 
-from barrio.core.brief.document import Document
+from barrio.core.brief.document import Document, read
 
 
 class Missing(Exception):
@@ -33,17 +34,18 @@ class Raced(Exception):
         )
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Draft:
     """A fabric as it is being changed. `undo` and `redo` are what those would take back or bring back, in words.
 
     `fresh` are the keys of the switches that the last change brought in,
-    and `text_before` the text before it.
+    and `text_before` the text before it. The text may be one that an earlier Barrio took and this one refuses.
     """
 
     name: str
+    title: str
     version: int
-    document: Document
+    text: str
     text_before: str | None
     note: str
     saved_at: datetime
@@ -52,6 +54,11 @@ class Draft:
     sealed: int | None
     undo: str | None
     redo: str | None
+
+    @cached_property
+    def document(self) -> Document:
+        """The text as it is understood. Raises `Refused` when it is not."""
+        return read(self.text)
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,7 +6,7 @@ change, and its numbers, exist wholly or not at all.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Mapping
+from collections.abc import Callable, Collection, Iterator, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from threading import Lock
@@ -96,13 +96,31 @@ class Fabrics:
         row = connection.execute(statement("draft"), {"name": name}).fetchone()
         if row is None:
             raise _missing(name)
-        version, text, before, note, saved_at, counts, fresh, sealed, undo, redo = row
-        return Draft(name, version, read(text), before, note, saved_at, counts, fresh, sealed, undo, redo)
+        return Draft(name, *row)
 
     def compiled(self, draft: Draft) -> Compiled:
-        """The compiled fabric of a draft; compiled again only when the version at hand is another."""
+        """The compiled fabric of a draft; compiled again only when the version at hand is another.
+
+        Raises `Refused`, with lines, for a draft that an earlier Barrio took and this one does not.
+        """
         with self._connections.connection() as connection:
             return self._compile(connection, draft)
+
+    def readable(self) -> dict[str, Compiled]:
+        """Every fabric that can be compiled, by name."""
+        return {draft.name: found for draft, found in self.all() if isinstance(found, Compiled)}
+
+    def all(self) -> Iterator[tuple[Draft, Compiled | Refused]]:
+        """Every fabric, the one saved last first, compiled or with why it cannot be."""
+        for name, *_ in self.names():
+            try:
+                draft = self.draft(name)
+            except Missing:
+                continue
+            try:
+                yield draft, self.compiled(draft)
+            except Refused as refusal:
+                yield draft, refusal
 
     def _at_hand(self, name: str, version: tuple[int, int]) -> Compiled | None:
         with self._guard:
@@ -116,10 +134,21 @@ class Fabrics:
         found = self._at_hand(draft.name, version)
         if found is not None:
             return found
+        document = draft.document
         loaded = ledger.load(connection, self._occupancy, draft.name)
-        compiled = compile(draft.document.brief, loaded.ledger, shelf.catalogue)
+        try:
+            compiled = compile(document.brief, loaded.ledger, shelf.catalogue)
+        except Refused as error:
+            raise locate(error, document) from None
         self._remember(draft.name, version, compiled)
         return compiled
+
+    def _before(self, connection: ledger.Connection, draft: Draft) -> Compiled | None:
+        """What a change starts from; nothing when the draft cannot be read, for then the change may be what mends it."""
+        try:
+            return self._compile(connection, draft)
+        except Refused:
+            return None
 
     def _remember(self, name: str, version: tuple[int, int], compiled: Compiled) -> None:
         with self._guard:
@@ -177,7 +206,7 @@ class Fabrics:
 
         def work(connection: ledger.Connection, alone: bool) -> tuple[Compiled, int] | None:
             head, before = self.begin(connection, name, seen)
-            document = read(change(before.document.text))
+            document = read(change(before.text))
             if document.brief.fabric != name:
                 raise refuse(
                     "fabric.renamed",
@@ -185,11 +214,10 @@ class Fabrics:
                     "fabric",
                     document.lines.get("fabric", 0),
                 )
-            if document.text == before.document.text:
+            if document.text == before.text:
                 return None
-            return self._store(
-                connection, document, _Change(alone, head, note, author), self._compile(connection, before)
-            )
+            change_of = _Change(alone, head, note, author)
+            return self._store(connection, document, change_of, self._before(connection, before))
 
         return self._done(name, seen, self.write(work))
 
@@ -307,7 +335,7 @@ class Fabrics:
             ).fetchone()
         if row is None:
             raise refuse("draft.no-edition", f"{name} has no edition yet to go back to. Undo goes back step by step.")
-        if draft.document.text == row[0]:
+        if draft.text == row[0]:
             return draft
         return self.save(name, seen, lambda _: str(row[0]), "draft discarded", author)
 
@@ -315,7 +343,7 @@ class Fabrics:
         """What a change would compile to; writes nothing. Raises like `save`."""
         with self._connections.connection() as connection:
             before = self._draft(connection, name)
-            document = read(change(before.document.text))
+            document = read(change(before.text))
             shelf = self._models.shelf(connection)
             loaded = ledger.load(connection, self._occupancy, name, self._at_hand(name, (before.version, shelf.stamp)))
             connection.rollback()
@@ -343,7 +371,7 @@ class Fabrics:
             note = before.note if way == "undo" else before.redo or ""
             act = "undone" if way == "undo" else "redone"
             change = _Change(alone, None, note, author, numbering, act)
-            drawn = self._draw(connection, read(text), change, self._compile(connection, before))
+            drawn = self._draw(connection, read(text), change, self._before(connection, before))
             connection.execute("update fabrics set head = %s where name = %s", [revision, name])
             return drawn
 
@@ -395,7 +423,7 @@ class Fabrics:
             pools = pools_of(brief, known)
             if not change.alone and ledger.new_ranges(pools, known):
                 raise _PoolsGrow
-            _same_scopes(before, brief, pools)
+            _same_scopes(connection, before, brief, pools)
             scopes = _scopes(brief, pools)
             ledger.lock_scopes(connection, scopes)
             version = connection.execute("select version + 1 from fabrics where name = %s", [brief.fabric]).fetchone()
@@ -481,18 +509,23 @@ class Fabrics:
         """Take an own model out. Raises `Missing`, or `Refused` when a fabric uses it."""
         with self._connections.connection() as connection:
             ledger.lock_pools(connection, alone=True)
-            users = self._using(connection, model)
+            users = self._using(connection, model, unreadable=True)
             if users:
                 words = f"{model} is used by {', '.join(users)}. Give their switches another model first."
                 raise refuse("model.in-use", words, "id")
             if not self._models.drop(connection, model):
                 raise Missing(f"There is no model of your own called {model}.")
 
-    def _using(self, connection: ledger.Connection, model: str) -> list[str]:
+    def _using(self, connection: ledger.Connection, model: str, unreadable: bool = False) -> list[str]:
+        """The fabrics with a switch of this model; with `unreadable` those as well that name it and cannot be read."""
         found = []
         for name, _, _, _ in connection.execute(statement("list_fabrics")).fetchall():
-            compiled = self._compile(connection, self._draft(connection, name))
-            if any(switch.type.id == model for switch in compiled.structure.switches):
+            draft = self._draft(connection, name)
+            compiled = self._before(connection, draft)
+            if compiled is None:
+                if unreadable and model in draft.text:
+                    found.append(name)
+            elif any(switch.type.id == model for switch in compiled.structure.switches):
                 found.append(name)
         return found
 
@@ -515,16 +548,24 @@ def _scopes(brief: Brief, pools: Mapping[str, Pool]) -> set[str]:
     return {pools[name].scope for _, name in brief.numbers}
 
 
-def _same_scopes(before: Compiled | None, brief: Brief, pools: Mapping[str, Pool]) -> None:
+def _same_scopes(
+    connection: ledger.Connection, before: Compiled | None, brief: Brief, pools: Mapping[str, Pool]
+) -> None:
     """Refuse a change that would take numbers that are held into another scope."""
-    if before is None:
-        return
-    for use, entries in before.allocation.numbers.items():
-        was, name = space_of(before.brief, before.pools, use), pool_name(brief, use)
-        if entries and name and was != space_of(brief, pools, use):
+    if before is not None:
+        held = [
+            (use, space_of(before.brief, before.pools, use), len(entries))
+            for use, entries in before.allocation.numbers.items()
+            if entries
+        ]
+    else:
+        held = connection.execute(statement("held_spaces"), {"fabric": brief.fabric}).fetchall()
+    for use, was, count in held:
+        name = pool_name(brief, use)
+        if name and was != space_of(brief, pools, use):
             raise refuse(
                 "pool.scope",
-                f"{len(entries)} numbers of {use} are held in {was}, and pool {name} is in scope {pools[name].scope}. "
+                f"{count} numbers of {use} are held in {was}, and pool {name} is in scope {pools[name].scope}. "
                 "Numbers do not change their scope; draw from a pool of the same one.",
                 f"pools.{name}",
             )

@@ -413,8 +413,16 @@ def _users(connection: Connection, pool: str) -> list[str]:
     taken = connection.execute("select distinct fabric from entries where pool = %s", [pool])
     found = {name for (name,) in taken}
     drafts = connection.execute("select fabrics.name, brief from fabrics join revisions on revisions.id = fabrics.head")
-    found |= {name for name, text in drafts if any(one == pool for _, one in read(text).brief.numbers)}
+    found |= {name for name, text in drafts if _draws_from(text, pool)}
     return sorted(found)
+
+
+def _draws_from(text: str, pool: str) -> bool:
+    """Whether a brief draws from a pool; one that cannot be read does when it names it."""
+    try:
+        return any(name == pool for _, name in read(text).brief.numbers)
+    except Refused:
+        return pool in text
 
 
 def _taken(connection: Connection, pool: Pool, family: Family) -> Iterator[tuple[int, int]]:
