@@ -9,9 +9,10 @@ from pathlib import Path
 
 import pytest
 
-from barrio.store.cluster import Cluster
-from barrio.store.database import bring_up_to_date, connect
-from barrio.store.fabrics import Connections, Fabrics
+from barrio.app.desk import Desk
+from barrio.app.house import House
+from barrio.dev.cluster import Cluster
+from barrio.store.database import Connections, bring_up_to_date, connect
 
 
 @pytest.fixture(scope="session")
@@ -38,5 +39,6 @@ def connections(cluster: Cluster) -> Iterator[Connections]:
 
 
 @pytest.fixture
-def fabrics(connections: Connections) -> Fabrics:
-    return Fabrics(connections)
+def desk(connections: Connections) -> Desk:
+    """Somebody at work in an empty house."""
+    return Desk(House(connections))

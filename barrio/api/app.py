@@ -9,11 +9,27 @@ from fastapi.responses import FileResponse, Response
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
-from barrio.api import catalogue, fabrics, fronts, ledger, numbers, problems, search, sheets, starts, switches
+from barrio.api import (
+    catalogue,
+    crossings,
+    fabrics,
+    faces,
+    growth,
+    numbers,
+    output,
+    picture,
+    pools,
+    problems,
+    reshape,
+    search,
+    sheets,
+    starts,
+    switches,
+    whois,
+)  # fmt: skip
 from barrio.api.guard import Guard
+from barrio.app.house import House
 from barrio.core.brief.schema import brief_schema
-from barrio.store.fabrics import Connections, Fabrics
-from barrio.store.pools import Pools
 
 WEB = Path(__file__).parents[2] / "web" / "dist"
 _POLICY = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; frame-ancestors 'none'"
@@ -23,17 +39,21 @@ class Health(BaseModel):
     ok: bool
 
 
-def make_app(connections: Connections | None, web: Path = WEB) -> FastAPI:
-    """The application over an open pool of connections; without one, only its OpenAPI document is of use."""
-    app = FastAPI(title="Barrio", version="0.1.0", docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
-    if connections is not None:
-        app.state.fabrics = Fabrics(connections)
-        app.state.pools = Pools(connections)
+ROUTERS = (
+    fabrics, output, crossings, switches, picture, faces, reshape, starts, catalogue, pools, growth, numbers, whois, sheets,
+    search,
+)  # fmt: skip
+
+
+def make_app(house: House | None, web: Path = WEB) -> FastAPI:
+    """The application over a house; without one, only its OpenAPI document is of use."""
+    app = FastAPI(title="Barrio", version="0.1.0", docs_url=None, redoc_url=None, openapi_url="/api/v1/openapi.json")
+    app.state.house = house
     problems.install(app)
-    for module in (fabrics, switches, fronts, starts, catalogue, ledger, numbers, sheets, search):
+    for module in ROUTERS:
         app.include_router(module.router)
 
-    @app.get("/api/health", operation_id="getHealth")
+    @app.get("/api/v1/health", operation_id="getHealth")
     def get_health() -> Health:
         return Health(ok=True)
 

@@ -7,15 +7,15 @@ from typing import Any
 from fastapi import APIRouter
 from pydantic import BaseModel, Field, ValidationError
 
-from barrio.api.fabrics import ERRORS, Store
-from barrio.api.people import Who
+from barrio.api.desk import ERRORS, At
+from barrio.app import catalogue
+from barrio.app.catalogue import ModelEffect
 from barrio.core.brief import reader
 from barrio.core.brief.document import faults_of
 from barrio.core.catalogue.model import SwitchType
 from barrio.core.errors import Refused
-from barrio.store.drafts import ModelEffect
 
-router = APIRouter(prefix="/api/catalogue", tags=["catalogue"])
+router = APIRouter(prefix="/api/v1/catalogue", tags=["catalogue"], responses=ERRORS)
 
 
 class ModelRow(BaseModel):
@@ -46,9 +46,9 @@ def _read(text: str) -> SwitchType:
 
 
 @router.get("", operation_id="getCatalogue")
-def get_catalogue(store: Store) -> list[ModelRow]:
-    shelf = store.catalogue()
-    return [ModelRow(model=kind, own=kind.id in shelf.own) for kind in shelf.catalogue.models]
+def get_catalogue(at: At) -> list[ModelRow]:
+    found = catalogue.shelf(at)
+    return [ModelRow(model=kind, own=kind.id in found.own) for kind in found.catalogue.models]
 
 
 @router.get("/schema.json", operation_id="getModelSchema")
@@ -56,20 +56,20 @@ def get_model_schema() -> dict[str, Any]:
     return SwitchType.model_json_schema()
 
 
-@router.post("/preview", operation_id="previewModel", responses=ERRORS)
-def preview_model(new: ModelText, store: Store) -> ModelPreview:
+@router.post("/preview", operation_id="previewModel")
+def preview_model(new: ModelText, at: At) -> ModelPreview:
     kind = _read(new.text)
-    known = store.catalogue().catalogue.find(kind.id) is not None
-    return ModelPreview(model=kind, replaces=known, effects=store.try_model(kind))
+    replaces, effects = catalogue.preview(at, kind)
+    return ModelPreview(model=kind, replaces=replaces, effects=effects)
 
 
-@router.put("", operation_id="putModel", responses=ERRORS)
-def put_model(new: ModelText, store: Store, who: Who) -> ModelPreview:
+@router.put("", operation_id="putModel")
+def put_model(new: ModelText, at: At) -> ModelPreview:
     kind = _read(new.text)
-    known = store.catalogue().catalogue.find(kind.id) is not None
-    return ModelPreview(model=kind, replaces=known, effects=store.put_model(kind, who))
+    replaces, effects = catalogue.put(at, kind)
+    return ModelPreview(model=kind, replaces=replaces, effects=effects)
 
 
-@router.delete("/{model}", operation_id="dropModel", status_code=204, responses=ERRORS)
-def drop_model(model: str, store: Store) -> None:
-    store.drop_model(model)
+@router.delete("/{model}", operation_id="dropModel", status_code=204)
+def drop_model(model: str, at: At) -> None:
+    catalogue.drop(at, model)

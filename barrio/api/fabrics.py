@@ -1,40 +1,22 @@
-"""Fabrics and their drafts: list, make, read, edit, undo, redo, weigh options, export."""
+"""Fabrics and their drafts: list, make, read, edit, undo, redo, weigh options, copy, delete."""
 
 from __future__ import annotations
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Depends, Request, Response
+from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
 from barrio.api import views
-from barrio.api.downloads import attachment
-from barrio.api.people import Who
-from barrio.api.problems import Problem
-from barrio.core import Compiled, Refused, bundle
-from barrio.core.brief.document import read, set_value
+from barrio.api.desk import ERRORS, At
+from barrio.app import drafts, trials
+from barrio.core import Compiled, Refused
+from barrio.core.brief.document import apply
 from barrio.core.brief.quickline import write_line
-from barrio.core.checks.brief import check_brief
-from barrio.core.checks.structure import check_structure
-from barrio.core.errors import Fault
-from barrio.core.exchange.write import FORMATS
-from barrio.core.structure.expand import expand
 from barrio.core.sums import Sums, add_up
-from barrio.store.drafts import Draft, Missing, Revision
-from barrio.store.fabrics import Fabrics
+from barrio.store.drafts import Draft, Revision
 
-router = APIRouter(prefix="/api/fabrics", tags=["fabrics"])
-ERRORS: dict[int | str, dict[str, Any]] = {
-    404: {"model": Problem}, 409: {"model": Problem}, 422: {"model": Problem},
-}  # fmt: skip
-
-
-def fabrics_of(request: Request) -> Fabrics:
-    found: Fabrics = request.app.state.fabrics
-    return found
-
-
-Store = Annotated[Fabrics, Depends(fabrics_of)]
+router = APIRouter(prefix="/api/v1/fabrics", tags=["fabrics"], responses=ERRORS)
 
 
 class NewFabric(BaseModel):
@@ -84,31 +66,13 @@ class Tried(BaseModel):
     edits: list[tuple[str, Any]] = Field(min_length=1, max_length=50)
 
 
-class Trial(BaseModel):
-    """What edits would come to: sums and findings, or why they cannot be."""
-
-    sums: Sums | None
-    findings: list[Fault]
-    faults: list[Fault]
-
-
-def _saved(store: Fabrics, draft: Draft) -> views.FabricView:
-    return views.fabric_view(draft, store.compiled(draft))
-
-
-def _view(store: Fabrics, name: str) -> views.FabricView:
-    return _saved(store, store.draft(name))
-
-
-def _edited(text: str, edits: list[tuple[str, Any]]) -> str:
-    for path, value in edits:
-        text = set_value(text, path, value)
-    return text
+class Copy(BaseModel):
+    name: str = Field(max_length=60)
 
 
 @router.get("", operation_id="listFabrics")
-def list_fabrics(store: Store) -> list[views.FabricRow]:
-    return [_row(draft, found) for draft, found in store.all()]
+def list_fabrics(at: At) -> list[views.FabricRow]:
+    return [_row(draft, found) for draft, found in drafts.every(at)]
 
 
 def _row(draft: Draft, found: Compiled | Refused) -> views.FabricRow:
@@ -122,144 +86,85 @@ def _row(draft: Draft, found: Compiled | Refused) -> views.FabricRow:
     return row.model_copy(update={"line": write_line(found.brief), "sums": sums, "findings": len(found.findings)})
 
 
-@router.post("", operation_id="createFabric", status_code=201, responses=ERRORS)
-def create_fabric(new: NewFabric, store: Store, who: Who) -> views.FabricView:
+@router.post("", operation_id="createFabric", status_code=201)
+def create_fabric(new: NewFabric, at: At) -> views.FabricView:
     text = new.text
     if text is None:
-        text = set_value("fabric: x\n", "fabric", new.name or "")
-        if new.title:
-            text = set_value(text, "title", new.title)
-    draft = store.create(text, author=who)
-    return views.fabric_view(draft, store.compiled(draft))
+        title = [("title", new.title)] if new.title else []
+        text = apply("fabric: x\n", [("fabric", new.name or ""), *title])
+    return views.fabric_view(drafts.create(at, text))
 
 
-@router.get("/{name}", operation_id="getFabric", responses=ERRORS)
-def get_fabric(name: str, store: Store) -> views.FabricView:
-    return _view(store, name)
+@router.get("/{name}", operation_id="getFabric")
+def get_fabric(name: str, at: At) -> views.FabricView:
+    return views.fabric_view(drafts.load(at, name))
 
 
-@router.get("/{name}/version", operation_id="getVersion", responses=ERRORS)
-def get_version(name: str, store: Store) -> VersionView:
-    return VersionView(version=store.version(name))
+@router.delete("/{name}", operation_id="deleteFabric", status_code=204)
+def delete_fabric(name: str, version: Annotated[int, Query(ge=0, lt=2**63)], at: At) -> None:
+    """End a fabric with its draft and history; its numbers rest as long as their pools say."""
+    drafts.delete(at, name, version)
 
 
-@router.post("/{name}/edits", operation_id="editFabric", responses=ERRORS)
-def edit_fabric(name: str, edits: Edits, store: Store, who: Who) -> views.FabricView:
-    def change(text: str) -> str:
-        return _edited(text, edits.edits)
-
-    return _saved(store, store.save(name, edits.version, change, edits.note, who))
+@router.get("/{name}/version", operation_id="getVersion")
+def get_version(name: str, at: At) -> VersionView:
+    return VersionView(version=drafts.version(at, name))
 
 
-@router.get("/{name}/text", operation_id="getText", responses=ERRORS)
-def get_text(name: str, store: Store) -> views.TextView:
+@router.post("/{name}/edits", operation_id="editFabric")
+def edit_fabric(name: str, edits: Edits, at: At) -> views.FabricView:
+    return views.fabric_view(drafts.save(at, name, edits.version, lambda text: apply(text, edits.edits), edits.note))
+
+
+@router.get("/{name}/text", operation_id="getText")
+def get_text(name: str, at: At) -> views.TextView:
     """The draft's text, also one that cannot be read as a brief, with what is wrong in it."""
-    draft, faults = store.draft(name), []
-    try:
-        store.compiled(draft)
-    except Refused as refusal:
-        faults = list(refusal.faults)
+    draft, faults = drafts.text(at, name)
     return views.TextView(
         name=name, title=draft.title, version=draft.version, text=draft.text, saved_at=draft.saved_at, note=draft.note,
-        undo=draft.undo, faults=faults,
+        undo=draft.undo, redo=draft.redo, faults=list(faults),
     )  # fmt: skip
 
 
-@router.put("/{name}/text", operation_id="putText", responses=ERRORS)
-def put_text(name: str, new: NewText, store: Store, who: Who) -> views.FabricView:
-    return _saved(store, store.save(name, new.version, lambda _: new.text, new.note, who))
+@router.put("/{name}/text", operation_id="putText")
+def put_text(name: str, new: NewText, at: At) -> views.FabricView:
+    return views.fabric_view(drafts.save(at, name, new.version, lambda _: new.text, new.note))
 
 
-@router.post("/{name}/check", operation_id="checkText", responses=ERRORS)
-def check_text(name: str, new: NewText, store: Store) -> Checked:
-    compiled = store.preview(name, lambda _: new.text)
+@router.post("/{name}/check", operation_id="checkText")
+def check_text(name: str, new: NewText, at: At) -> Checked:
+    compiled = drafts.preview(at, name, lambda _: new.text)
     return Checked(sums=add_up(compiled.brief, compiled.structure))
 
 
-@router.post("/{name}/undo", operation_id="undo", responses=ERRORS)
-def undo(name: str, seen: Seen, store: Store, who: Who) -> views.FabricView:
-    return _saved(store, store.undo(name, seen.version, who))
+@router.post("/{name}/undo", operation_id="undo")
+def undo(name: str, seen: Seen, at: At) -> views.FabricView:
+    return views.fabric_view(drafts.undo(at, name, seen.version))
 
 
-@router.post("/{name}/redo", operation_id="redo", responses=ERRORS)
-def redo(name: str, seen: Seen, store: Store, who: Who) -> views.FabricView:
-    return _saved(store, store.redo(name, seen.version, who))
+@router.post("/{name}/redo", operation_id="redo")
+def redo(name: str, seen: Seen, at: At) -> views.FabricView:
+    return views.fabric_view(drafts.redo(at, name, seen.version))
 
 
-@router.get("/{name}/history", operation_id="getHistory", responses=ERRORS)
-def get_history(name: str, store: Store) -> list[Revision]:
-    return store.history(name)
+@router.get("/{name}/history", operation_id="getHistory")
+def get_history(name: str, at: At) -> list[Revision]:
+    return drafts.history(at, name)
 
 
-@router.post("/{name}/options", operation_id="weighOptions", responses=ERRORS)
-def weigh_options(name: str, weigh: Weigh, store: Store) -> list[views.Option]:
+@router.post("/{name}/copy", operation_id="copyFabric", status_code=201)
+def copy_fabric(name: str, copy: Copy, at: At) -> views.FabricView:
+    """A new fabric with the same brief; numbers that only one may have are drawn anew."""
+    return views.fabric_view(drafts.copy(at, name, copy.name))
+
+
+@router.post("/{name}/options", operation_id="weighOptions")
+def weigh_options(name: str, weigh: Weigh, at: At) -> list[trials.Option]:
     """What each value of a field would do to the sums. Numbers are not drawn, so that this stays quick."""
-    text, catalogue = store.draft(name).text, store.catalogue().catalogue
-    options = []
-    for value in weigh.values:
-        try:
-            brief = read(set_value(text, weigh.path, value)).brief
-            sums = add_up(brief, expand(brief, catalogue))
-            options.append(views.Option(value=value, sums=sums, refusal=None))
-        except Refused as error:
-            options.append(views.Option(value=value, sums=None, refusal=error.faults[0].message))
-    return options
+    return trials.weigh(at, name, weigh.path, weigh.values)
 
 
-@router.post("/{name}/try", operation_id="tryEdits", responses=ERRORS)
-def try_edits(name: str, tried: Tried, store: Store) -> Trial:
+@router.post("/{name}/try", operation_id="tryEdits")
+def try_edits(name: str, tried: Tried, at: At) -> trials.Trial:
     """The sums of a draft with edits that are not saved: for what is being typed. No number is drawn for it."""
-    text = store.draft(name).text
-    try:
-        brief = read(_edited(text, tried.edits)).brief
-        structure = expand(brief, store.catalogue().catalogue)
-    except Refused as error:
-        return Trial(sums=None, findings=[], faults=list(error.faults))
-    findings = check_brief(brief) + check_structure(brief, structure)
-    return Trial(sums=add_up(brief, structure), findings=list(findings), faults=[])
-
-
-@router.get("/{name}/topology.{kind:path}", operation_id="getTopology", responses=ERRORS, response_class=Response)
-def get_topology(name: str, kind: str, store: Store) -> Response:
-    """The structure as RFC 8345 JSON (`rfc8345.json`), `graphml`, `dot` or `svg`."""
-    if kind not in FORMATS:
-        raise Missing(f"A structure comes as {', '.join(FORMATS)}, not as {kind[:20]}.")
-    write, media = FORMATS[kind]
-    return attachment(write(store.compiled(store.draft(name))).encode(), media, f"{name}.{kind}")
-
-
-@router.get("/{name}/crossing", operation_id="getCrossing", responses=ERRORS)
-def get_crossing(name: str, store: Store, one: str, other: str) -> views.CrossingView:
-    draft = store.draft(name)
-    found = views.crossing_view(draft, store.compiled(draft), one, other)
-    if found is None:
-        raise Missing(f"{one} and {other} do not meet in {name}.")
-    return found
-
-
-@router.get("/{name}/bundle.{kind}", operation_id="getBundle", responses=ERRORS, response_class=Response)
-def get_bundle(name: str, kind: str, store: Store) -> Response:
-    draft = store.draft(name)
-    files = bundle.bundle_files(draft.document, store.compiled(draft))
-    if kind == "zip":
-        return attachment(bundle.as_zip(files), "application/zip", f"{name}.zip")
-    if kind == "tar.gz":
-        return attachment(bundle.as_tar_gz(files), "application/gzip", f"{name}.tar.gz")
-    raise Missing(f"A bundle comes as zip or tar.gz, not as {kind[:20]}.")
-
-
-@router.get("/{name}/cabling.csv", operation_id="getCablingCsv", responses=ERRORS, response_class=Response)
-def get_cabling_csv(name: str, store: Store) -> Response:
-    text = bundle.cabling_csv(store.compiled(store.draft(name)))
-    return attachment(text.encode(), "text/csv; charset=utf-8; header=present", f"{name}-cabling.csv")
-
-
-@router.get("/{name}/numbers.csv", operation_id="getNumbersCsv", responses=ERRORS, response_class=Response)
-def get_numbers_csv(name: str, store: Store) -> Response:
-    text = bundle.numbers_csv(store.compiled(store.draft(name)))
-    return attachment(text.encode(), "text/csv; charset=utf-8; header=present", f"{name}-numbers.csv")
-
-
-@router.get("/{name}/brief.yaml", operation_id="getBriefYaml", responses=ERRORS, response_class=Response)
-def get_brief_yaml(name: str, store: Store) -> Response:
-    return attachment(store.draft(name).text.encode(), "application/yaml", f"{name}.yaml")
+    return trials.attempt(at, name, tried.edits)

@@ -37,7 +37,7 @@ class Guard:
             await self.app(scope, receive, send)
             return
         headers = {name: value.decode("latin-1") for name, value in scope["headers"]}
-        sheet = scope["path"] == "/api/imports" or scope["path"].endswith(("/numbers/preview", "/numbers/take"))
+        sheet = scope["path"] == "/api/v1/imports" or scope["path"].endswith(("/numbers/preview", "/numbers/take"))
         most = MOST_IMPORT if sheet else MOST_BODY
         refusal = self._refusal(headers, most)
         await (refusal or self.app)(scope, receive, send)

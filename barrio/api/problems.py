@@ -11,7 +11,7 @@ from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from barrio.core import Fault, Refused
-from barrio.store.drafts import Missing, Raced, Stale
+from barrio.store.errors import Missing, Raced, Stale
 
 
 class Problem(BaseModel):

@@ -4,18 +4,19 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from typing import Literal
+from typing import Annotated, Literal
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Query
 from pydantic import BaseModel
 
-from barrio.api.fabrics import Store
-from barrio.api.ledger import Ledger
-from barrio.api.numbers import answer
+from barrio.api.desk import At
+from barrio.app import drafts, pools
+from barrio.app.desk import Desk
+from barrio.app.whois import who_is
 from barrio.core import Compiled, Refused
 from barrio.core.ledger.pool import Family, prefix_text
 
-router = APIRouter(prefix="/api", tags=["search"])
+router = APIRouter(prefix="/api/v1", tags=["search"])
 MOST = 12
 
 
@@ -30,12 +31,12 @@ class Hit(BaseModel):
 
 
 @router.get("/search", operation_id="search")
-def search(q: str, store: Store, ledger: Ledger) -> list[Hit]:
+def search(q: Annotated[str, Query(max_length=400)], at: At) -> list[Hit]:
     words = q.strip().lower()[:80]
     if not words:
         return []
-    hits: list[Hit] = list(_numbers(words, store, ledger))
-    for draft, compiled in store.all():
+    hits: list[Hit] = list(_numbers(words, at))
+    for draft, compiled in drafts.every(at):
         name, title = draft.name, draft.title
         if words in name or words in title.lower():
             hits.append(Hit(kind="fabric", title=name, detail=title, fabric=name, target=name))
@@ -51,13 +52,13 @@ def _first(found: Iterator[Hit]) -> list[Hit]:
     return [hit for hit, _ in zip(found, range(MOST), strict=False)]
 
 
-def _numbers(words: str, store: Store, ledger: Ledger) -> Iterator[Hit]:
+def _numbers(words: str, at: Desk) -> Iterator[Hit]:
     """Whose a number is; where a prefix of a length is free (`/22`)."""
     found = re.fullmatch(r"(?:free\s*)?/(\d{1,3})", words)
     if found and 1 <= int(found[1]) <= 64:
         family = Family.V4 if int(found[1]) <= 32 else Family.V6
         size = 1 << ((32 if family is Family.V4 else 128) - int(found[1]))
-        for pool, low, have in ledger.free(size, family)[:8]:
+        for pool, low, have in pools.free(at, size, family)[:8]:
             text, hole = prefix_text(family, low, size), prefix_text(family, low, have)
             yield Hit(
                 kind="number", title=text, detail=f"free in pool {pool.name}, in a hole of {hole}", fabric="",
@@ -65,7 +66,7 @@ def _numbers(words: str, store: Store, ledger: Ledger) -> Iterator[Hit]:
             )  # fmt: skip
         return
     try:
-        answered = answer(words, store, ledger)
+        answered = who_is(at, words)
     except Refused:
         return
     for one in answered.owners:

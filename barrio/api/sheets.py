@@ -9,16 +9,16 @@ from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel
 from starlette.concurrency import run_in_threadpool
 
-from barrio.api.downloads import attachment
-from barrio.api.fabrics import ERRORS, Store
-from barrio.api.ledger import Ledger
-from barrio.api.people import Who
-from barrio.core.bundle import as_zip
+from barrio.api.desk import ERRORS, At
+from barrio.api.downloads import attachment, download, upload
+from barrio.app import sheets
 from barrio.core.errors import refuse
-from barrio.core.exchange import names, plan
-from barrio.store import sheets
+from barrio.core.exchange import plan
 
-router = APIRouter(prefix="/api", tags=["numbers"])
+router = APIRouter(prefix="/api/v1", tags=["numbers"], responses=ERRORS)
+
+Columns = Annotated[str, Query(max_length=400)]
+Chosen = Annotated[str, Query(max_length=63)]
 
 
 class RowView(BaseModel):
@@ -46,20 +46,21 @@ class SheetView(BaseModel):
     rows: list[RowView]
 
 
-@router.post("/fabrics/{name}/numbers/preview", operation_id="previewSheet", responses=ERRORS)
-async def preview_sheet(name: str, request: Request, columns: Annotated[str, Query(max_length=400)] = "") -> SheetView:
+_SHEET = upload("text/csv")
+
+
+@router.post("/fabrics/{name}/numbers/preview", operation_id="previewSheet", openapi_extra=_SHEET)
+async def preview_sheet(name: str, request: Request, at: At, columns: Columns = "") -> SheetView:
     """A sheet (the body: CSV) row by row: what each would pin or reserve, and why it cannot be taken. Writes nothing."""
     data = await request.body()
-    return _sheet_view(*await run_in_threadpool(_understood, request, name, data, columns, None))
+    return _sheet_view(await run_in_threadpool(sheets.understand, at, name, data, _mapping(columns), False))
 
 
-@router.post("/fabrics/{name}/numbers/take", operation_id="takeSheet", responses=ERRORS)
-async def take_sheet(
-    name: str, request: Request, who: Who, columns: Annotated[str, Query(max_length=400)] = ""
-) -> SheetView:
+@router.post("/fabrics/{name}/numbers/take", operation_id="takeSheet", openapi_extra=_SHEET)
+async def take_sheet(name: str, request: Request, at: At, columns: Columns = "") -> SheetView:
     """Take a sheet whole: pin and reserve every row of it, or nothing when one row is refused."""
     data = await request.body()
-    view = _sheet_view(*await run_in_threadpool(_understood, request, name, data, columns, who))
+    view = _sheet_view(await run_in_threadpool(sheets.understand, at, name, data, _mapping(columns), True))
     if view.refused:
         first = next(row for row in view.rows if row.outcome == "refused")
         words = f"{view.refused} rows cannot be taken, so none was. Line {first.line}: {first.reason}"
@@ -67,20 +68,9 @@ async def take_sheet(
     return view
 
 
-def _understood(
-    request: Request, name: str, data: bytes, columns: str, author: str | None
-) -> tuple[plan.Sheet, dict[str, int], list[plan.Row]]:
-    store, ledger = request.app.state.fabrics, request.app.state.pools
-    sheet = plan.read_sheet(data)
-    mapping = _mapping(columns) if columns else plan.guess(sheet.columns)
-    fabrics = store.readable()
-    if name not in fabrics:
-        store.compiled(store.draft(name))
-    rows = plan.understand(sheet, mapping, fabrics, name, ledger.known())
-    return sheet, mapping, sheets.take(store, rows, author)
-
-
 def _mapping(columns: str) -> dict[str, int]:
+    if not columns:
+        return {}
     try:
         said = json.loads(columns)
         return {name: int(at) for name, at in said.items() if name in plan.COLUMNS}
@@ -90,38 +80,27 @@ def _mapping(columns: str) -> dict[str, int]:
         ) from None
 
 
-def _sheet_view(sheet: plan.Sheet, mapping: dict[str, int], rows: list[plan.Row]) -> SheetView:
+def _sheet_view(understood: sheets.Understood) -> SheetView:
+    rows = understood.rows
     counts: dict[str, int] = {}
     for row in rows:
         counts[row.outcome] = counts.get(row.outcome, 0) + 1
     refused = [row for row in rows if row.outcome == "refused"]
     shown = rows if len(rows) <= 2000 else (refused + [row for row in rows if row.outcome != "refused"])[:2000]
     return SheetView(
-        columns=list(sheet.columns), mapping=mapping, total=len(rows), counts=counts, refused=len(refused),
+        columns=list(understood.sheet.columns), mapping=dict(understood.mapping), total=len(rows), counts=counts, refused=len(refused),
         rows=[RowView(**{field: getattr(row, field) for field in RowView.model_fields}) for row in shown],
     )  # fmt: skip
 
 
-SHEET = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+WORKBOOK = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 
-@router.get("/numbers.{kind}", operation_id="exportNumbers", responses=ERRORS)
-def export_numbers(
-    kind: Literal["csv", "xlsx"], ledger: Ledger, store: Store, fabric: str = "", pool: str = ""
-) -> Response:
+@router.get("/numbers.{kind}", operation_id="exportNumbers", **download("text/csv", WORKBOOK))
+def export_numbers(kind: Literal["csv", "xlsx"], at: At, fabric: Chosen = "", pool: Chosen = "") -> Response:
     """The numbering plan as a sheet: of everything, a fabric, or a pool."""
-    rows = sheets.rows(ledger, store.readable(), fabric, pool)
-    body = sheets.as_csv(rows) if kind == "csv" else sheets.as_xlsx(rows)
+    rows = sheets.rows(at, fabric, pool)
     name = "-".join(part for part in (fabric, pool, "numbers") if part)
-    return attachment(body, "text/csv; charset=utf-8" if kind == "csv" else SHEET, f"{name}.{kind}")
-
-
-@router.get("/fabrics/{name}/names.{kind}", operation_id="exportNames", responses=ERRORS)
-def export_names(name: str, kind: Literal["zip", "hosts"], store: Store) -> Response:
-    """Address records: DNS zones, forward and reverse, in one archive; or a hosts file."""
-    draft = store.draft(name)
-    compiled = store.compiled(draft)
-    if kind == "hosts":
-        return attachment(names.hosts_file(compiled), "text/plain; charset=utf-8", f"{name}.hosts")
-    files = {f"db.{zone}": text.encode() for zone, text in names.zones(compiled, draft.version).items()}
-    return attachment(as_zip(files), "application/zip", f"{name}-zones.zip")
+    if kind == "csv":
+        return attachment(sheets.as_csv(rows), "text/csv; charset=utf-8", f"{name}.csv")
+    return attachment(sheets.as_xlsx(rows), WORKBOOK, f"{name}.xlsx")

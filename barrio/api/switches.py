@@ -5,19 +5,18 @@ from __future__ import annotations
 from fastapi import APIRouter
 from pydantic import BaseModel
 
-from barrio.api import views
-from barrio.api.fabrics import ERRORS, Store
+from barrio.api.crossings import Printed
+from barrio.api.desk import ERRORS, At
+from barrio.app import drafts
 from barrio.core import Compiled, Fault, Refused, because
 from barrio.core.because import Step
 from barrio.core.because.carriers import carriers_of
-from barrio.core.brief.document import Document
 from barrio.core.render.engine import files_of
 from barrio.core.render.trace import TracedLine, trace
 from barrio.core.structure.parts import Switch
-from barrio.store.drafts import Missing
-from barrio.store.fabrics import Fabrics
+from barrio.store.errors import Missing
 
-router = APIRouter(prefix="/api/fabrics/{name}", tags=["switches"])
+router = APIRouter(prefix="/api/v1/fabrics/{name}", tags=["switches"], responses=ERRORS)
 
 
 class SwitchRow(BaseModel):
@@ -93,14 +92,9 @@ class Chain(BaseModel):
 
     title: str
     steps: list[Step]
-    printed_on: list[views.Printed] = []
+    printed_on: list[Printed] = []
     cables: list[str] = []
     more: int = 0
-
-
-def _open(store: Fabrics, name: str) -> tuple[Document, Compiled, list[str]]:
-    draft = store.draft(name)
-    return draft.document, store.compiled(draft), draft.fresh
 
 
 def _switch(compiled: Compiled, name: str, fabric: str) -> Switch:
@@ -110,9 +104,10 @@ def _switch(compiled: Compiled, name: str, fabric: str) -> Switch:
     return found
 
 
-@router.get("/switches", operation_id="listSwitches", responses=ERRORS)
-def list_switches(name: str, store: Store) -> list[SwitchRow]:
-    _, compiled, fresh = _open(store, name)
+@router.get("/switches", operation_id="listSwitches")
+def list_switches(name: str, at: At) -> list[SwitchRow]:
+    opened = drafts.load(at, name)
+    compiled, fresh = opened.compiled, opened.draft.fresh
     rows = []
     for switch in compiled.structure.switches:
         model = compiled.models[switch.key]
@@ -134,17 +129,17 @@ class ReadBack(BaseModel):
     findings: list[Fault]
 
 
-@router.get("/readback", operation_id="readBack", responses=ERRORS)
-def get_read_back(name: str, store: Store) -> ReadBack:
+@router.get("/readback", operation_id="readBack")
+def get_read_back(name: str, at: At) -> ReadBack:
     """All files, read back and held against each other."""
-    _, compiled, _ = _open(store, name)
+    compiled = drafts.load(at, name).compiled
     refused = sum(one.key in compiled.without_files for one in compiled.staged)
     return ReadBack(switches=len(compiled.staged) - refused, refused=refused, findings=list(compiled.read_back()))
 
 
-@router.get("/switches/{switch}/files", operation_id="listFiles", responses=ERRORS)
-def list_files(name: str, switch: str, store: Store) -> list[FileRow]:
-    _, compiled, _ = _open(store, name)
+@router.get("/switches/{switch}/files", operation_id="listFiles")
+def list_files(name: str, switch: str, at: At) -> list[FileRow]:
+    compiled = drafts.load(at, name).compiled
     key = _switch(compiled, switch, name).key
     texts = compiled.files(key)
     return [
@@ -168,9 +163,9 @@ def _trace(compiled: Compiled, switch: str, fabric: str, path: str) -> tuple[Tra
         raise Missing(f"{switch} has no file {path}.") from None
 
 
-@router.get("/switches/{switch}/file", operation_id="getFile", responses=ERRORS)
-def get_file(name: str, switch: str, path: str, store: Store) -> FileView:
-    _, compiled, _ = _open(store, name)
+@router.get("/switches/{switch}/file", operation_id="getFile")
+def get_file(name: str, switch: str, path: str, at: At) -> FileView:
+    compiled = drafts.load(at, name).compiled
     lines = [
         LineView(
             text=line.text,
@@ -199,9 +194,10 @@ def _source(path: str) -> str:
     return "brief"
 
 
-@router.get("/switches/{switch}/because", operation_id="getLineBecause", responses=ERRORS)
-def get_line_because(name: str, switch: str, path: str, line: int, store: Store) -> LineReasonView:
-    document, compiled, _ = _open(store, name)
+@router.get("/switches/{switch}/because", operation_id="getLineBecause")
+def get_line_because(name: str, switch: str, path: str, line: int, at: At) -> LineReasonView:
+    opened = drafts.load(at, name)
+    document, compiled = opened.draft.document, opened.compiled
     found = _switch(compiled, switch, name)
     try:
         reason = because.of_line(document, compiled, switch, path, line)
@@ -224,16 +220,15 @@ def _same_on(compiled: Compiled, switch: Switch, path: str, text: str) -> list[s
     return [other.name for other in alike if wanted in f"\n{compiled.files(other.key).get(path, '')}"]
 
 
-@router.get("/because", operation_id="getBecause", responses=ERRORS)
-def get_because(
-    name: str, store: Store, use: str | None = None, key: str = "", path: str = "", cable: str = ""
-) -> Chain:
+@router.get("/because", operation_id="getBecause")
+def get_because(name: str, at: At, use: str | None = None, key: str = "", path: str = "", cable: str = "") -> Chain:
     """The chain of a number in the ledger (use and key), of a value of the model (path), or of a cable (its label)."""
-    document, compiled, _ = _open(store, name)
+    opened = drafts.load(at, name)
+    document, compiled = opened.draft.document, opened.compiled
     try:
         if use is not None:
             steps, found = because.of_number(document, compiled, use, key), carriers_of(compiled, use, key)
-            lines = [views.Printed(switch=on, file=file, line=line) for on, file, line in found.lines]
+            lines = [Printed(switch=on, file=file, line=line) for on, file, line in found.lines]
             return Chain(
                 title=f"{use} of {key}", steps=list(steps), printed_on=lines, cables=list(found.cables), more=found.more
             )
@@ -244,9 +239,9 @@ def get_because(
         raise Missing(f"{name} has nothing called {use or cable or path} {key}".rstrip() + ".") from None
 
 
-@router.get("/cables", operation_id="listCables", responses=ERRORS)
-def list_cables(name: str, store: Store) -> list[CableRow]:
-    _, compiled, _ = _open(store, name)
+@router.get("/cables", operation_id="listCables")
+def list_cables(name: str, at: At) -> list[CableRow]:
+    compiled = drafts.load(at, name).compiled
     return [
         CableRow(
             label=cable.label, a_rack=cable.a.rack, a_unit=cable.a.unit, a_switch=cable.a.switch, a_port=cable.a.port,

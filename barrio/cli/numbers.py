@@ -45,7 +45,7 @@ As = Annotated[Format, typer.Option("--as", help="How to print it.")]
 def ask(method: str, at: str, path: str, **more: Any) -> httpx.Response:
     """Call the API; a refusal is told and ends the command with exit code 2, silence with 3."""
     try:
-        answer = httpx.request(method, f"{at}/api{path}", timeout=60, **more)
+        answer = httpx.request(method, f"{at}/api/v1{path}", timeout=60, **more)
     except httpx.HTTPError as error:
         fail(3, f"No Barrio answers at {at} ({error}). Start one with “barrio serve”, or say where it runs with --at.")
     if answer.is_error:

@@ -11,8 +11,9 @@ import typer
 
 from barrio.cli.faults import told
 from barrio.core import Refused, compile
-from barrio.core.brief.document import locate, read, set_value
-from barrio.core.brief.quickline import edits_of, parse_line, write_line
+from barrio.core.brief.document import locate, read
+from barrio.core.brief.linetext import text_of_line
+from barrio.core.brief.quickline import write_line
 from barrio.core.catalogue.made import MADE
 from barrio.core.exchange.links import read_links
 from barrio.core.exchange.understand import understand
@@ -30,10 +31,7 @@ Name = Annotated[str, typer.Option("--name", help="The fabric's name.")]
 def from_line(line: Annotated[str, typer.Argument(help="Such as “4 spines, 12 racks of leaf pairs”.")]) -> None:
     """Print the brief that a line says."""
     with told("line"):
-        said = parse_line(line, MADE)
-        text = set_value("fabric: x\n", "fabric", said.name or "new-fabric")
-        for path, value in edits_of(said, None):
-            text = set_value(text, path, value)
+        text = text_of_line(line, MADE)
         expand(read(text).brief, MADE)
     typer.echo(text, nl=False)
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from barrio.core.brief.model import Brief
 from barrio.core.cabling.plan import Cable, plan_cables
@@ -42,6 +43,28 @@ class Ledger:
 
 
 @dataclass(frozen=True, slots=True)
+class Asked:
+    """What a brief asks of the catalogue and the pools, before any number is drawn."""
+
+    brief: Brief
+    catalogue: Catalogue
+    structure: Structure
+    pools: Mapping[str, Pool]
+    demands: tuple[Demand, ...]
+    findings: tuple[Fault, ...]
+
+    @property
+    def scopes(self) -> frozenset[str]:
+        """The scopes that numbers are drawn from."""
+        return frozenset(self.pools[name].scope for _, name in self.brief.numbers)
+
+    @property
+    def spaces(self) -> dict[str, str]:
+        """The space in which the numbers of each use differ."""
+        return {demand.use: demand.space for demand in self.demands}
+
+
+@dataclass(frozen=True)
 class Compiled:
     """One compiled fabric. `models` and files go by switch key; `demands` are the numbers it wanted, and
     `pinned` what the Ledger fixed by hand. `without_files` are the switches that the target refuses, with the reason."""
@@ -58,7 +81,6 @@ class Compiled:
     pinned: ByKey = field(default_factory=dict)
     without_files: Mapping[str, Fault] = field(default_factory=dict)
     _files: dict[str, dict[str, str]] = field(default_factory=dict, repr=False, compare=False)
-    _cables: list[Cable] = field(default_factory=list, repr=False, compare=False)
 
     def files(self, switch_key: str) -> Mapping[str, str]:
         """The files of one switch, by path; rendered once. Raises `Refused` (`target.*`) when the target cannot carry it."""
@@ -80,12 +102,15 @@ class Compiled:
         return tuple(switch for switch in self.structure.switches if switch.state != LATER)
 
     @property
-    def cables(self) -> list[Cable]:
+    def spaces(self) -> dict[str, str]:
+        """The space in which the numbers of each use differ."""
+        return {demand.use: demand.space for demand in self.demands}
+
+    @cached_property
+    def cables(self) -> tuple[Cable, ...]:
         """The cabling plan, in the order of the cables' labels."""
-        if not self._cables:
-            numbers = dict(self.allocation.numbers["cable"])
-            self._cables.extend(plan_cables(self.brief, self.structure, self.ends, numbers))
-        return self._cables
+        numbers = dict(self.allocation.numbers["cable"])
+        return tuple(plan_cables(self.brief, self.structure, self.ends, numbers))
 
     def read_back(self) -> tuple[Fault, ...]:
         """What an independent reader finds in the files (`readback.*`); switches that the target refuses are left out."""
@@ -117,27 +142,38 @@ def compile(
     Raises `Refused` with all faults found at the first stage that has any: structure, pools, numbers.
     """
     ledger = ledger or Ledger()
+    return complete(ask(brief, ledger.pools, catalogue), ledger.holdings, previous)
+
+
+def ask(brief: Brief, pools: Mapping[str, Pool], catalogue: Catalogue = MADE) -> Asked:
+    """The first half of `compile`: all that can be said before anybody's numbers are looked at."""
     structure = expand(brief, catalogue)
     findings = check_brief(brief) + check_structure(brief, structure)
     blocking = [finding for finding in findings if finding.code in BLOCKING] + list(impossible(brief, structure))
     if blocking:
         raise Refused(blocking)
-    pools = pools_of(brief, ledger.pools)
-    demands = tuple(demands_of(brief, structure, pools))
-    allocation = allocate(demands, ledger.holdings)
+    drawn_from = pools_of(brief, pools)
+    demands = tuple(demands_of(brief, structure, drawn_from))
+    return Asked(brief, catalogue, structure, drawn_from, demands, findings)
+
+
+def complete(asked: Asked, holdings: Holdings, previous: Compiled | None = None) -> Compiled:
+    """The second half of `compile`: numbers drawn beside what is taken, and a model for every switch."""
+    brief, structure, pools = asked.brief, asked.structure, asked.pools
+    allocation = allocate(asked.demands, holdings)
     ends = plug(brief, structure, allocation.numbers)
     models = build(brief, structure, allocation, pools, ends)
     against = contradictions(brief, models)
     if against:
         raise Refused(against)
     without = refused(structure)
-    findings += tuple(dict.fromkeys(without.values()))
+    findings = asked.findings + tuple(dict.fromkeys(without.values()))
     findings += check_pools_of(brief, pools) + check_derived(models)
     files = {}
     if previous is not None:
         files = {key: text for key, text in previous._files.items() if models.get(key) == previous.models[key]}
     return Compiled(
-        brief, catalogue, structure, pools, allocation, ends, models, findings, demands, ledger.holdings.pinned, without,
+        brief, asked.catalogue, structure, pools, allocation, ends, models, findings, asked.demands, holdings.pinned, without,
         files,
     )  # fmt: skip
 

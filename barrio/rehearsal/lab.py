@@ -127,10 +127,10 @@ class Lab:
         """Ports that no cable of the lab is in: they exist on a switch all the same, and hear nothing."""
         taken = {(self.node(leaf).switch.key, port) for host in self._planned for leaf, port in host.ports}
         for key, model in self.compiled.models.items():
-            for port in (*model.host_ports, *model.outside_ports):
-                if (key, port.label) not in taken:
-                    far = f"s{self.nodes[key].switch.index}{port.label}"
-                    here = f"link add name {port.label} netns {self.nodes[key].namespace} type veth"
+            for label in (*(port.label for port in model.host_ports), *(port.label for port in model.outside_ports)):
+                if (key, label) not in taken:
+                    far = f"s{self.nodes[key].switch.index}{label}"
+                    here = f"link add name {label} netns {self.nodes[key].namespace} type veth"
                     yield f"{here} peer name {far} netns {self.aside}"
 
     def _out_of_band(self) -> None:

@@ -8,7 +8,8 @@ import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from barrio.rehearsal.lab import Lab, Node
+from barrio.rehearsal.lab import Lab
+from barrio.rehearsal.node import Node
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,9 +4,13 @@ from __future__ import annotations
 
 from functools import cache
 from pathlib import Path
+from typing import Any
 
 import psycopg
 from psycopg_pool import ConnectionPool
+
+Connection = psycopg.Connection[Any]
+Connections = ConnectionPool[Connection]
 
 _SQL = Path(__file__).parent / "sql"
 _SCHEMA_LOCK = 8_710_001
@@ -18,17 +22,18 @@ def statement(name: str) -> bytes:
     return (_SQL / f"{name}.sql").read_bytes()
 
 
-def connect(conninfo: str) -> ConnectionPool[psycopg.Connection]:
+def connect(conninfo: str) -> Connections:
     """An open pool of connections."""
-    pool: ConnectionPool[psycopg.Connection] = ConnectionPool(conninfo, min_size=1, max_size=8, open=False)
+    pool: Connections = ConnectionPool(conninfo, min_size=1, max_size=8, open=False)
     pool.open(wait=True, timeout=30)
     return pool
 
 
-def bring_up_to_date(pool: ConnectionPool[psycopg.Connection]) -> list[str]:
+def bring_up_to_date(pool: Connections) -> list[str]:
     """Apply the schema steps not applied yet, each in a transaction of its own; returns their names."""
     applied = []
     with pool.connection() as connection:
+        connection.execute("select pg_advisory_xact_lock(%s)", [_SCHEMA_LOCK])
         connection.execute(
             "create table if not exists schema_steps (name text primary key, applied_at timestamptz default now())"
         )

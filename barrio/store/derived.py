@@ -5,7 +5,7 @@ from __future__ import annotations
 from barrio.core import Compiled
 from barrio.core.checks.derived import site_wide
 from barrio.core.errors import refuse
-from barrio.store.ledger import Connection
+from barrio.store.database import Connection
 
 _POOLS = {"System MAC": "pairs", "Route target": "vni"}
 _PATHS = {"System MAC": "overlay.pair_mac", "Route target": "overlay.route_target_as"}

@@ -1,37 +1,18 @@
-"""Drafts as they are read, what was made of them before, and what can go wrong when one is changed."""
+"""Fabrics and the revisions of their drafts, as they stand in PostgreSQL."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
+from typing import Any, Literal
+
+from psycopg.types.json import Jsonb
 
 from barrio.core.brief.document import Document, read
-
-
-class Missing(Exception):
-    """There is no such fabric, pool or revision; the message names it."""
-
-
-class Stale(Exception):
-    """The fabric changed after the caller had read it."""
-
-    def __init__(self, fabric: str, seen: int, now: int, note: str) -> None:
-        self.fabric, self.seen, self.now = fabric, seen, now
-        super().__init__(
-            f"{fabric} was changed elsewhere while you were editing (“{note}”); you saw version {seen}, it is now {now}. "
-            "Nothing of yours was saved over it. Look at the newer draft, then make your change again."
-        )
-
-
-class Raced(Exception):
-    """The database refused a number that had looked free: somebody else was faster."""
-
-    def __init__(self, detail: str) -> None:
-        super().__init__(
-            "Somebody else took one of these numbers at the same moment. Nothing was saved; do it again, and others are "
-            f"drawn. ({detail})"
-        )
+from barrio.store.database import Connection, statement
+from barrio.store.errors import Missing, Stale
 
 
 @dataclass(frozen=True)
@@ -72,9 +53,144 @@ class Revision:
 
 
 @dataclass(frozen=True, slots=True)
-class ModelEffect:
-    """What a changed model does to one fabric that uses it: counts, or why it cannot be."""
+class Step:
+    """A revision that undo or redo goes to, and what the one that it leaves or takes up did to numbers."""
 
-    fabric: str
-    effect: dict[str, int] | None
-    refusal: str | None
+    revision: int
+    text: str
+    numbering: Mapping[str, Any] | None
+
+
+def names(connection: Connection) -> list[tuple[str, str, int, datetime]]:
+    """Every fabric: (name, title, version, when it was last saved), the one saved last first."""
+    return connection.execute(statement("list_fabrics")).fetchall()
+
+
+def find(connection: Connection, name: str) -> Draft:
+    """The draft of a fabric. Raises `Missing`."""
+    row = connection.execute(statement("draft"), {"name": name}).fetchone()
+    if row is None:
+        raise missing(name)
+    return Draft(name, *row)
+
+
+def version(connection: Connection, name: str) -> int:
+    """The version that a fabric is at. Raises `Missing`."""
+    row = connection.execute("select version from fabrics where name = %s and head is not null", [name]).fetchone()
+    if row is None:
+        raise missing(name)
+    return int(row[0])
+
+
+def take(connection: Connection, name: str, seen: int) -> tuple[int, Draft]:
+    """Take a fabric for ourselves until the transaction ends: (its revision, its draft).
+
+    Raises `Missing`, and `Stale` when it is no longer at the version that was seen.
+    """
+    row = connection.execute(
+        "select head from fabrics where name = %s and head is not null for update", [name]
+    ).fetchone()
+    if row is None:
+        raise missing(name)
+    draft = find(connection, name)
+    if draft.version != seen:
+        raise Stale(name, seen, draft.version, draft.note)
+    return int(row[0]), draft
+
+
+def history(connection: Connection, name: str) -> list[Revision]:
+    """The revisions of a fabric, newest first. Raises `Missing`."""
+    rows = connection.execute(statement("history"), {"name": name}).fetchall()
+    if not rows:
+        raise missing(name)
+    return [Revision(*row) for row in rows]
+
+
+def add(connection: Connection, name: str) -> None:
+    """A fabric without a draft yet; one of this name that is gone, whose numbers may still rest, is taken up again."""
+    connection.execute(statement("add_fabric"), {"name": name})
+
+
+def add_revision(
+    connection: Connection,
+    name: str,
+    text: str,
+    parent: int | None,
+    note: str,
+    author: str,
+    effect: Mapping[str, int],
+    fresh: list[str],
+    numbering: Mapping[str, Any] | None,
+) -> None:
+    """A new revision, which is then the draft."""
+    row = connection.execute(
+        "insert into revisions (fabric, parent, brief, note, author, effect, fresh, numbering) "
+        "values (%s, %s, %s, %s, %s, %s, %s, %s) returning id",
+        [name, parent, text, note, author, Jsonb(effect), fresh, Jsonb(numbering) if numbering else None],
+    ).fetchone()
+    assert row is not None
+    move(connection, name, row[0])
+
+
+def move(connection: Connection, name: str, revision: int) -> None:
+    """Make another revision the draft."""
+    connection.execute("update fabrics set head = %s where name = %s", [revision, name])
+
+
+def next_version(connection: Connection, name: str) -> int:
+    """The version that the next change of a fabric makes."""
+    row = connection.execute("select version + 1 from fabrics where name = %s", [name]).fetchone()
+    return 1 if row is None else int(row[0])
+
+
+def step(connection: Connection, name: str, title: str, cable_prefix: str) -> int:
+    """Count a change, and keep what others look a fabric up by; returns the new version."""
+    row = connection.execute(
+        "update fabrics set title = %s, cable_prefix = %s, version = version + 1 where name = %s returning version",
+        [title, cable_prefix, name],
+    ).fetchone()
+    assert row is not None
+    return int(row[0])
+
+
+def with_prefix(connection: Connection, cable_prefix: str, but: str) -> str | None:
+    """The other fabric whose cable labels start with this prefix."""
+    row = connection.execute(
+        "select name from fabrics where cable_prefix = %s and name <> %s", [cable_prefix, but]
+    ).fetchone()
+    return None if row is None else str(row[0])
+
+
+def target(connection: Connection, name: str, way: Literal["undo", "redo"]) -> Step | None:
+    """Where undo or redo goes."""
+    row = connection.execute(statement(f"{way}_target"), {"name": name}).fetchone()
+    return None if row is None else Step(*row)
+
+
+def sealed_text(connection: Connection, name: str) -> str | None:
+    """The brief of the newest edition."""
+    row = connection.execute(
+        "select revisions.brief from fabrics join revisions on revisions.id = fabrics.sealed where fabrics.name = %s",
+        [name],
+    ).fetchone()
+    return None if row is None else str(row[0])
+
+
+def seal(connection: Connection, name: str, revision: int) -> None:
+    """Say that a revision is the newest edition."""
+    connection.execute("update fabrics set sealed = %s where name = %s", [revision, name])
+
+
+def remove(connection: Connection, name: str) -> None:
+    """End a fabric: its drafts go, and so does its name once none of its numbers rests any more."""
+    connection.execute(statement("remove_fabric"), {"name": name})
+    forget(connection)
+
+
+def forget(connection: Connection, but: str = "") -> None:
+    """Let the names of fabrics go that were removed and have no number left."""
+    connection.execute(statement("forget_fabrics"), {"but": but})
+
+
+def missing(name: str) -> Missing:
+    return Missing(f"There is no fabric called {name}.")

@@ -10,14 +10,9 @@ from __future__ import annotations
 from collections.abc import Iterable
 from ipaddress import IPv6Address
 from threading import Lock
-from typing import Any
-
-import psycopg
 
 from barrio.core.ledger.runs import Runs
-from barrio.store.database import statement
-
-Connection = psycopg.Connection[Any]
+from barrio.store.database import Connection, statement
 
 
 class Occupancy:

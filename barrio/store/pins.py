@@ -12,13 +12,14 @@ from typing import Any, NamedTuple
 
 from barrio.core import Compiled
 from barrio.core.brief.model import Brief
+from barrio.core.compile import Asked
 from barrio.core.errors import Fault, Refused
-from barrio.core.ledger.demand import pool_name, space_of
+from barrio.core.ledger.demand import pool_name
 from barrio.core.ledger.pool import Family, Pool, family_of, prefix_text
 from barrio.core.ledger.refusals import not_in_pool
 from barrio.core.ledger.wanted import ByKey, Taken
-from barrio.store import ledger
-from barrio.store.database import statement
+from barrio.store import entries
+from barrio.store.database import Connection, statement
 from barrio.store.occupancy import bounds
 
 
@@ -79,7 +80,7 @@ def words(wished: Wishes) -> str:
     return f"pinned the {use} of {key} to {prefix_text(family_of(use), pin.low, pin.size)}"
 
 
-def of(connection: ledger.Connection, fabric: str, keys: Mapping[str, Any]) -> dict[str, dict[str, Pin | None]]:
+def of(connection: Connection, fabric: str, keys: Mapping[str, Any]) -> dict[str, dict[str, Pin | None]]:
     """The pins that these keys have now."""
     found: dict[str, dict[str, Pin | None]] = {use: dict.fromkeys(wanted) for use, wanted in keys.items()}
     for use, key, pin in _rows(connection, fabric):
@@ -88,7 +89,7 @@ def of(connection: ledger.Connection, fabric: str, keys: Mapping[str, Any]) -> d
     return found
 
 
-def all_of(connection: ledger.Connection, fabric: str) -> dict[str, dict[str, Taken]]:
+def all_of(connection: Connection, fabric: str) -> dict[str, dict[str, Taken]]:
     """Every number that is pinned for a key of a fabric, whether the key is there or not."""
     found: dict[str, dict[str, Taken]] = {}
     for use, key, pin in _rows(connection, fabric):
@@ -96,7 +97,7 @@ def all_of(connection: ledger.Connection, fabric: str) -> dict[str, dict[str, Ta
     return found
 
 
-def _rows(connection: ledger.Connection, fabric: str) -> Iterator[tuple[str, str, Pin]]:
+def _rows(connection: Connection, fabric: str) -> Iterator[tuple[str, str, Pin]]:
     rows = connection.execute(
         "select use, key, host(prefix), masklen(prefix), number, note from entries where fabric = %s and pinned",
         [fabric],
@@ -106,13 +107,12 @@ def _rows(connection: ledger.Connection, fabric: str) -> Iterator[tuple[str, str
         yield use, key, Pin(low, size, note)
 
 
-def prepare(
-    connection: ledger.Connection, brief: Brief, pools: Mapping[str, Pool], wished: Wishes, now: Compiled | None
-) -> dict[str, dict[str, Taken]]:
+def prepare(connection: Connection, asked: Asked, wished: Wishes, now: Compiled | None) -> dict[str, dict[str, Taken]]:
     """Let the old pins of these keys go, and put down those that have to wait; returns the moves of the others.
 
     Raises `Refused` with a fault for each number that cannot be pinned.
     """
+    brief, spaces = asked.brief, asked.spaces
     uses = [use for use, keys in wished.items() for _ in keys]
     keys = [key for found in wished.values() for key in found]
     connection.execute(statement("unpin_waiting"), {"fabric": brief.fabric, "uses": uses, "keys": keys})
@@ -125,7 +125,7 @@ def prepare(
         for key, pin in found.items():
             if pin is None:
                 continue
-            fault = fault_of(brief, pools, use, key, Taken(pin.low, pin.size))
+            fault = fault_of(brief, asked.pools, use, key, Taken(pin.low, pin.size))
             if fault:
                 faults.append(fault)
             elif key in there:
@@ -133,8 +133,8 @@ def prepare(
             else:
                 waiting.append((use, key, pin))
     for use, key, pin in waiting:
-        space = space_of(brief, pools, use)
-        said = ledger.words_of(connection, space, pin.low, pin.low + pin.size - 1)
+        space = spaces[use]
+        said = entries.words_of(connection, space, pin.low, pin.low + pin.size - 1)
         text = prefix_text(family_of(use), pin.low, pin.size)
         if said:
             faults.append(Fault("pin.taken", f"{text} cannot be pinned for {key}: it is {said}. Choose another.", key))
@@ -158,7 +158,7 @@ def fault_of(brief: Brief, pools: Mapping[str, Pool], use: str, key: str, taken:
     return not_in_pool(pools[name], use, key, taken)
 
 
-def mark(connection: ledger.Connection, fabric: str, wished: Wishes) -> None:
+def mark(connection: Connection, fabric: str, wished: Wishes) -> None:
     """Mark what the keys that are there hold as pinned."""
     found = [(use, key, pin.note) for use, keys in wished.items() for key, pin in keys.items() if pin]
     if found:
@@ -168,7 +168,7 @@ def mark(connection: ledger.Connection, fabric: str, wished: Wishes) -> None:
         )
 
 
-def reserve(connection: ledger.Connection, keep: Keep, author: str) -> int:
+def reserve(connection: Connection, keep: Keep, author: str) -> int:
     """Reserve a range of a pool; what is held in it stays until it is given back. Returns its id."""
     row = connection.execute(
         "insert into reserved (pool, family, low, high, note, author) values (%s, %s, %s, %s, %s, %s) returning id",

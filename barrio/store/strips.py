@@ -10,8 +10,7 @@ from typing import Any
 
 from barrio.core.ledger.pool import Family, Pool, Range, address_text
 from barrio.core.ledger.runs import aligned
-from barrio.store import ledger
-from barrio.store.database import statement
+from barrio.store.database import Connection, statement
 from barrio.store.occupancy import bounds
 
 PLACES = 900
@@ -40,7 +39,7 @@ def around(family: Family, low: int) -> list[str]:
     return [f"{text(family, low >> bits << bits)}/{width - bits}" for bits in range(width + 1)]
 
 
-def runs(connection: ledger.Connection, pool: Pool, part: Range) -> tuple[Run, ...]:
+def runs(connection: Connection, pool: Pool, part: Range) -> tuple[Run, ...]:
     """The runs of one part of a pool, lowest first; what is reserved comes last."""
     found = _gathered(connection, pool.name, part)
     return tuple(_joined(found, part)) + tuple(kept_runs(pool, part))
@@ -58,7 +57,7 @@ def kept_runs(pool: Pool, part: Range) -> list[Run]:
     ]  # fmt: skip
 
 
-def _gathered(connection: ledger.Connection, pool: str, part: Range) -> list[Run]:
+def _gathered(connection: Connection, pool: str, part: Range) -> list[Run]:
     rows = connection.execute(statement("strip"), _question(pool, part))
     found = []
     for _, state, leaving, fabric, count, first, last, length, number in rows:

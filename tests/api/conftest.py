@@ -8,7 +8,8 @@ import pytest
 from fastapi.testclient import TestClient
 
 from barrio.api.app import make_app
-from barrio.store.fabrics import Connections
+from barrio.app.house import House
+from barrio.store.database import Connections
 from tests.conftest import EXAMPLES
 
 MARLIN = next(path.read_text() for path in EXAMPLES if path.stem == "marlin")
@@ -16,11 +17,13 @@ MARLIN = next(path.read_text() for path in EXAMPLES if path.stem == "marlin")
 
 @pytest.fixture
 def api(connections: Connections) -> Iterator[TestClient]:
-    with TestClient(make_app(connections), base_url="http://127.0.0.1:8710", raise_server_exceptions=False) as client:
+    with TestClient(
+        make_app(House(connections)), base_url="http://127.0.0.1:8710", raise_server_exceptions=False
+    ) as client:
         yield client
 
 
 @pytest.fixture
 def marlin(api: TestClient) -> TestClient:
-    assert api.post("/api/fabrics", json={"text": MARLIN}).status_code == 201
+    assert api.post("/api/v1/fabrics", json={"text": MARLIN}).status_code == 201
     return api

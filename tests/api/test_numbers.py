@@ -15,23 +15,26 @@ from xml.etree import ElementTree
 import pytest
 from fastapi.testclient import TestClient
 
-from barrio.store.fabrics import Connections, Fabrics
-from barrio.store.ledger import Act, open_change
+from barrio.app import editions
+from barrio.app.desk import Actor, Desk
+from barrio.app.house import House
+from barrio.store.database import Connections
+from barrio.store.entries import Act, open_change
 from tests.conftest import EXAMPLES
 from tests.server import Server
 
 
 def version(api: TestClient, name: str = "marlin") -> int:
-    return int(api.get(f"/api/fabrics/{name}/version").json()["version"])
+    return int(api.get(f"/api/v1/fabrics/{name}/version").json()["version"])
 
 
 def pin(api: TestClient, *pins: tuple[str, str, str | None], note: str = "by hand") -> Any:
     body = {"version": version(api), "pins": [{"use": u, "key": k, "number": n, "note": note} for u, k, n in pins]}
-    return api.post("/api/fabrics/marlin/pins", json=body)
+    return api.post("/api/v1/fabrics/marlin/pins", json=body)
 
 
 def whois(api: TestClient, number: str) -> dict[str, Any]:
-    return dict(api.get("/api/whois", params={"q": number}).json())
+    return dict(api.get("/api/v1/whois", params={"q": number}).json())
 
 
 def test_whose_is_answered_for_addresses_prefixes_numbers_and_nobody(marlin: TestClient) -> None:
@@ -43,30 +46,30 @@ def test_whose_is_answered_for_addresses_prefixes_numbers_and_nobody(marlin: Tes
     assert whois(marlin, "10.60.1.77")["says"] == "10.60.1.77 is free, in pool halls-loopback (10.60.0.0/22)."
     assert whois(marlin, "10.99.0.1")["says"] == "10.99.0.1 is in no pool."
     for bad in ("10.60.0.300", "leaf-r07a", "", "12345678901"):
-        answer = marlin.get("/api/whois", params={"q": bad})
+        answer = marlin.get("/api/v1/whois", params={"q": bad})
         assert answer.status_code == 422 and "Write 10.60.0.7" in answer.json()["detail"], bad
 
 
 def test_what_is_free_comes_best_fit_first_and_never_from_what_is_kept(marlin: TestClient) -> None:
-    found = marlin.get("/api/numbers/free", params={"length": 22, "pool": "office-segments"}).json()
+    found = marlin.get("/api/v1/numbers/free", params={"length": 22, "pool": "office-segments"}).json()
     holes = [int(one["hole"].split("/")[1]) for one in found]
     assert holes == sorted(holes, reverse=True) and found[0]["prefix"].endswith("/22")
-    marlin.post("/api/pools/office-segments/reservations", json={"range": found[0]["hole"], "note": "kept"})
-    again = marlin.get("/api/numbers/free", params={"length": 22, "pool": "office-segments"}).json()
+    marlin.post("/api/v1/pools/office-segments/reservations", json={"range": found[0]["hole"], "note": "kept"})
+    again = marlin.get("/api/v1/numbers/free", params={"length": 22, "pool": "office-segments"}).json()
     assert found[0]["hole"] not in {one["hole"] for one in again} and again
-    assert marlin.get("/api/numbers/free", params={"length": 40}).status_code == 422
-    assert marlin.get("/api/numbers/free", params={"length": 64, "family": "v6"}).json()
+    assert marlin.get("/api/v1/numbers/free", params={"length": 40}).status_code == 422
+    assert marlin.get("/api/v1/numbers/free", params={"length": 64, "family": "v6"}).json()
 
 
 def test_which_numbers_a_rack_a_switch_and_a_segment_own(marlin: TestClient) -> None:
     def of(what: str) -> list[dict[str, str]]:
-        return list(marlin.get("/api/fabrics/marlin/numbers", params={"of": what}).json())
+        return list(marlin.get("/api/v1/fabrics/marlin/numbers", params={"of": what}).json())
 
     rack, switch = of("r07"), of("leaf-r07a")
     assert {one["key"] for one in switch} < {one["key"] for one in rack}
     assert sum(one["use"] == "link.v4" for one in rack) == 16 and sum(one["use"] == "link.v4" for one in switch) == 8
     assert {one["use"] for one in of("tide-grid")} == {"vlan", "vni", "segment.v4", "segment.v6"}
-    answer = marlin.get("/api/fabrics/marlin/numbers", params={"of": "r99"})
+    answer = marlin.get("/api/v1/fabrics/marlin/numbers", params={"of": "r99"})
     assert answer.status_code == 422 and "Nothing in marlin is called r99" in answer.json()["detail"]
 
 
@@ -75,14 +78,14 @@ def test_a_pin_moves_a_number_marks_it_explains_it_and_is_undone(marlin: TestCli
     assert done.status_code == 200 and done.json()["effect"]["numbers_taken"] == 1
     owner = whois(marlin, "10.60.0.200")["owners"][0]
     assert owner["pinned"] and owner["note"] == "as the old plan had it" and owner["key"] == "leaf/r07/a"
-    because = marlin.get("/api/fabrics/marlin/because", params={"use": "loopback.v4", "key": "leaf/r07/a"}).json()
+    because = marlin.get("/api/v1/fabrics/marlin/because", params={"use": "loopback.v4", "key": "leaf/r07/a"}).json()
     assert "pinned by hand in the Ledger" in because["steps"][0]["title"] + because["steps"][1]["title"]
     assert {one["switch"] for one in because["printed_on"]} == {"leaf-r07a"} and because["printed_on"]
     assert whois(marlin, "10.60.0.17")["owners"][0]["state"] == "resting"
-    marlin.post("/api/fabrics/marlin/undo", json={"version": version(marlin)})
+    marlin.post("/api/v1/fabrics/marlin/undo", json={"version": version(marlin)})
     assert whois(marlin, "10.60.0.17")["owners"][0]["state"] == "held"
     assert not whois(marlin, "10.60.0.17")["owners"][0]["pinned"]
-    marlin.post("/api/fabrics/marlin/redo", json={"version": version(marlin)})
+    marlin.post("/api/v1/fabrics/marlin/redo", json={"version": version(marlin)})
     assert whois(marlin, "10.60.0.200")["owners"][0]["pinned"]
 
 
@@ -100,35 +103,37 @@ def test_a_pin_moves_a_number_marks_it_explains_it_and_is_undone(marlin: TestCli
 def test_a_pin_that_cannot_be_is_refused_and_changes_nothing(
     marlin: TestClient, use: str, key: str, number: str, says: str
 ) -> None:
-    before, at = marlin.get("/api/numbers.csv").content, version(marlin)
+    before, at = marlin.get("/api/v1/numbers.csv").content, version(marlin)
     answer = pin(marlin, ("asn", "leaf/r02/a", "4200065500"), (use, key, number))
     assert answer.status_code == 422 and says in answer.json()["detail"], answer.json()
-    assert marlin.get("/api/numbers.csv").content == before and version(marlin) == at
+    assert marlin.get("/api/v1/numbers.csv").content == before and version(marlin) == at
 
 
 def test_a_number_pinned_for_a_switch_to_come_waits_for_it(marlin: TestClient) -> None:
     assert pin(marlin, ("loopback.v4", "leaf/r40/a", "10.60.0.40")).status_code == 200
     assert whois(marlin, "10.60.0.40")["owners"][0]["state"] == "reserved"
     body = {"version": version(marlin), "edits": [["racks[0].racks", "r01..r12, r40"]], "note": "r40"}
-    assert marlin.post("/api/fabrics/marlin/edits", json=body).status_code == 200
+    assert marlin.post("/api/v1/fabrics/marlin/edits", json=body).status_code == 200
     assert (whois(marlin, "10.60.0.40")["owners"][0]["state"], whois(marlin, "10.60.0.40")["owners"][0]["key"]) == (
         "held",
         "leaf/r40/a",
     )
     body = {"version": version(marlin), "edits": [["racks[0].racks", "r01..r12"]], "note": "no r40"}
-    marlin.post("/api/fabrics/marlin/edits", json=body)
+    marlin.post("/api/v1/fabrics/marlin/edits", json=body)
     assert whois(marlin, "10.60.0.40")["owners"][0]["state"] == "reserved", "a pin outlives its switch"
 
 
 def test_the_past_of_a_number_is_whole_and_in_order(marlin: TestClient, connections: Connections) -> None:
-    store = Fabrics(connections)
-    store.seal("marlin", version(marlin), "Ines", "spring")
+    ines = Desk(House(connections), Actor("Ines"))
+    editions.seal(ines, "marlin", version(marlin), "spring")
     body = {"version": version(marlin), "edits": [["racks[0].racks", "r01..r06, r08..r12"]], "note": "r07 is gone"}
-    marlin.post("/api/fabrics/marlin/edits", json=body, headers={"X-Who": "Teo"})
+    marlin.post("/api/v1/fabrics/marlin/edits", json=body, headers={"X-Who": "Teo"})
     assert "leaving with the next edition" in whois(marlin, "10.60.0.17")["says"]
-    store.seal("marlin", version(marlin), "Ines", "autumn")
-    marlin.post("/api/pools/halls-loopback/end-rest", json={"reason": "the rack is scrapped"}, headers={"X-Who": "Teo"})
-    past = marlin.get("/api/numbers/history", params={"number": "10.60.0.17"}).json()
+    editions.seal(ines, "marlin", version(marlin), "autumn")
+    marlin.post(
+        "/api/v1/pools/halls-loopback/end-rest", json={"reason": "the rack is scrapped"}, headers={"X-Who": "Teo"}
+    )
+    past = marlin.get("/api/v1/numbers/history", params={"number": "10.60.0.17"}).json()
     states = [("leaving" if one["leaving"] else one["state"], one["ended_act"], one["ended_by"]) for one in past]
     assert states == [
         ("resting", "rest ended", "Teo"), ("leaving", "sealed", "Ines"), ("live", "draft saved", "Teo"), ("held", "sealed", "Ines"),
@@ -136,26 +141,26 @@ def test_the_past_of_a_number_is_whole_and_in_order(marlin: TestClient, connecti
     assert all(newer["since"] == older["until"] or newer["since"] >= older["since"] for newer, older in pairwise(past))
     assert past[2]["why"] == "spring" and past[0]["until"] is not None, "it is free now"
     assert whois(marlin, "10.60.0.17")["says"].startswith("10.60.0.17 is free")
-    acts = [one["act"] for one in marlin.get("/api/ledger/changes").json()]
+    acts = [one["act"] for one in marlin.get("/api/v1/ledger/changes").json()]
     assert acts[:4] == ["rest ended", "sealed", "draft saved", "sealed"]
-    assert marlin.get("/api/ledger/audit").json() == []
+    assert marlin.get("/api/v1/ledger/audit").json() == []
 
 
 def test_a_discarded_draft_gives_back_only_what_it_held(marlin: TestClient, connections: Connections) -> None:
-    store = Fabrics(connections)
-    store.seal("marlin", version(marlin))
+    desk = Desk(House(connections))
+    editions.seal(desk, "marlin", version(marlin))
     live = {row["number"] for row in _sheet(marlin) if row["state"] == "live"}
     body = {"version": version(marlin), "edits": [["racks[0].racks", "r02..r15"]], "note": "more and less"}
-    marlin.post("/api/fabrics/marlin/edits", json=body)
+    marlin.post("/api/v1/fabrics/marlin/edits", json=body)
     assert {row["state"] for row in _sheet(marlin)} == {"live", "held", "leaving"}
-    store.discard("marlin", version(marlin))
+    editions.discard(desk, "marlin", version(marlin))
     rows = _sheet(marlin)
     assert {row["number"] for row in rows if row["state"] == "live"} == live
     assert {row["state"] for row in rows} == {"live", "resting"} and sum(row["state"] == "resting" for row in rows) > 50
 
 
 def _sheet(api: TestClient) -> list[dict[str, str]]:
-    return list(csv.DictReader(io.StringIO(api.get("/api/numbers.csv").text)))
+    return list(csv.DictReader(io.StringIO(api.get("/api/v1/numbers.csv").text)))
 
 
 @pytest.mark.parametrize(
@@ -174,74 +179,74 @@ def _sheet(api: TestClient) -> list[dict[str, str]]:
 def test_a_pool_that_cannot_be_is_refused_in_words_and_not_made(
     marlin: TestClient, body: dict[str, Any], says: str
 ) -> None:
-    before = marlin.get("/api/pools").json()
-    answer = marlin.post("/api/pools", json=body)
+    before = marlin.get("/api/v1/pools").json()
+    answer = marlin.post("/api/v1/pools", json=body)
     assert answer.status_code == 422 and says in answer.json()["detail"], answer.json()
-    assert marlin.get("/api/pools").json() == before
+    assert marlin.get("/api/v1/pools").json() == before
 
 
 def test_pools_are_made_cut_changed_and_deleted_and_one_in_use_is_not(marlin: TestClient) -> None:
     cut = {"name": "radar", "ranges": ["10.60.2.0/24"], "parent": "halls-loopback", "private_to": "marlin"}
-    assert marlin.post("/api/pools", json=cut).status_code == 204
-    pools = {pool["name"]: pool for pool in marlin.get("/api/pools").json()["pools"]}
+    assert marlin.post("/api/v1/pools", json=cut).status_code == 201
+    pools = {pool["name"]: pool for pool in marlin.get("/api/v1/pools").json()["pools"]}
     assert (
         pools["halls-loopback"]["cut"] == ["radar"]
         and pools["radar"]["scope"] == "site"
         and pools["radar"]["kind"] == "addresses"
     )
-    refused = marlin.delete("/api/pools/halls-loopback")
+    refused = marlin.delete("/api/v1/pools/halls-loopback")
     assert (
         refused.status_code == 422
         and "marlin draws from it" in refused.json()["detail"]
         and "radar is cut from it" in refused.json()["detail"]
     )
-    assert marlin.delete("/api/pools/radar").status_code == 204
+    assert marlin.delete("/api/v1/pools/radar").status_code == 204
     said = {"plan": "best-fit", "rest": 48, "warn": 0.5}
-    assert marlin.patch("/api/pools/office-segments", json=said).status_code == 204
-    assert marlin.patch("/api/pools/asns", json={"plan": "best-fit"}).status_code == 404
-    now = next(pool for pool in marlin.get("/api/pools").json()["pools"] if pool["name"] == "office-segments")
+    assert marlin.patch("/api/v1/pools/office-segments", json=said).status_code == 200
+    assert marlin.patch("/api/v1/pools/asns", json={"plan": "best-fit"}).status_code == 404
+    now = next(pool for pool in marlin.get("/api/v1/pools").json()["pools"] if pool["name"] == "office-segments")
     assert {name: now[name] for name in said} == said
-    assert marlin.patch("/api/pools/office-private", json={"plan": "best-fit"}).status_code == 422
+    assert marlin.patch("/api/v1/pools/office-private", json={"plan": "best-fit"}).status_code == 422
     for bad in ({"warn": 0}, {"rest": -1}, {"plan": "lucky"}):
-        assert marlin.patch("/api/pools/office-private", json=bad).status_code == 422
-    dropped = marlin.request("DELETE", "/api/pools/halls-loopback/ranges", params={"range": "10.60.0.0/22"})
+        assert marlin.patch("/api/v1/pools/office-private", json=bad).status_code == 422
+    dropped = marlin.request("DELETE", "/api/v1/pools/halls-loopback/ranges", params={"range": "10.60.0.0/22"})
     assert dropped.status_code == 422 and "taken" in dropped.json()["detail"]
-    marlin.post("/api/pools/halls-loopback/ranges", json={"range": "10.62.0.0/24"})
+    marlin.post("/api/v1/pools/halls-loopback/ranges", json={"range": "10.62.0.0/24"})
     assert (
-        marlin.request("DELETE", "/api/pools/halls-loopback/ranges", params={"range": "10.62.0.0/24"}).status_code
+        marlin.request("DELETE", "/api/v1/pools/halls-loopback/ranges", params={"range": "10.62.0.0/24"}).status_code
         == 204
     )
 
 
 def test_two_scopes_may_have_the_same_addresses_and_one_may_not(marlin: TestClient) -> None:
-    assert marlin.post("/api/scopes", json={"name": "bench", "note": "the workshop"}).status_code == 204
-    assert marlin.post("/api/scopes", json={"name": "bench"}).status_code == 422
-    assert marlin.post("/api/scopes", json={"name": "Bad Name"}).status_code == 422
+    assert marlin.post("/api/v1/scopes", json={"name": "bench", "note": "the workshop"}).status_code == 201
+    assert marlin.post("/api/v1/scopes", json={"name": "bench"}).status_code == 422
+    assert marlin.post("/api/v1/scopes", json={"name": "Bad Name"}).status_code == 422
     assert (
         marlin.post(
-            "/api/pools", json={"name": "bench-loops", "ranges": ["10.60.0.0/24"], "scope": "bench"}
+            "/api/v1/pools", json={"name": "bench-loops", "ranges": ["10.60.0.0/24"], "scope": "bench"}
         ).status_code
-        == 204
+        == 201
     )
     text = "fabric: bench\nnumbers: {loopback: bench-loops}\nracks: [{racks: r01}]\n"
-    assert marlin.post("/api/fabrics", json={"text": text}).status_code == 201
+    assert marlin.post("/api/v1/fabrics", json={"text": text}).status_code == 201
     owners = whois(marlin, "10.60.0.1")["owners"]
     assert {(one["fabric"], one["space"]) for one in owners} == {("marlin", "v4"), ("bench", "v4@bench")}
     moved = {"version": 1, "edits": [["numbers.loopback", "halls-loopback"]], "note": "over"}
-    answer = marlin.post("/api/fabrics/bench/edits", json=moved)
+    answer = marlin.post("/api/v1/fabrics/bench/edits", json=moved)
     assert answer.status_code == 422 and "Numbers do not change their scope" in answer.json()["detail"]
 
 
 def test_a_reservation_keeps_new_numbers_out_and_leaves_what_is_held(marlin: TestClient) -> None:
     kept = marlin.post(
-        "/api/pools/oob-marlin/reservations", json={"range": "10.90.1.10..10.90.1.60", "note": "power strips"}
+        "/api/v1/pools/oob-marlin/reservations", json={"range": "10.90.1.10..10.90.1.60", "note": "power strips"}
     )
     assert kept.status_code == 201
     body = {"version": version(marlin), "edits": [["racks[0].racks", "r01..r13"]], "note": "one more"}
-    marlin.post("/api/fabrics/marlin/edits", json=body)
+    marlin.post("/api/v1/fabrics/marlin/edits", json=body)
     new = [
         one["number"]
-        for one in marlin.get("/api/fabrics/marlin/numbers", params={"of": "r13", "use": "management"}).json()
+        for one in marlin.get("/api/v1/fabrics/marlin/numbers", params={"of": "r13", "use": "management"}).json()
     ]
     assert new == ["10.90.1.61", "10.90.1.62"]
     assert whois(marlin, "10.90.1.10")["owners"], "what was held there stays"
@@ -252,34 +257,35 @@ def test_a_reservation_keeps_new_numbers_out_and_leaves_what_is_held(marlin: Tes
         ("10.90.1.9..10.90.1.2", "runs backwards"),
         ("x", "is not a range"),
     ):
-        answer = marlin.post("/api/pools/oob-marlin/reservations", json={"range": bad, "note": "n"})
+        answer = marlin.post("/api/v1/pools/oob-marlin/reservations", json={"range": bad, "note": "n"})
         assert answer.status_code == 422 and says in answer.json()["detail"], bad
     assert (
-        marlin.post("/api/pools/oob-marlin/reservations", json={"range": "10.90.1.200", "note": ""}).status_code == 422
+        marlin.post("/api/v1/pools/oob-marlin/reservations", json={"range": "10.90.1.200", "note": ""}).status_code
+        == 422
     )
-    assert marlin.delete(f"/api/reservations/{kept.json()['id']}").status_code == 204
-    assert marlin.delete(f"/api/reservations/{kept.json()['id']}").status_code == 404
+    assert marlin.delete(f"/api/v1/reservations/{kept.json()['id']}").status_code == 204
+    assert marlin.delete(f"/api/v1/reservations/{kept.json()['id']}").status_code == 404
 
 
 def test_a_sheet_is_taken_whole_or_not_at_all(marlin: TestClient) -> None:
     good = "address,device,role,note\n10.60.0.200,leaf-r07a,loopback,old plan\n10.60.0.17,leaf-r08a,loopback,swapped\n10.90.1.200,,,tapes\n"
     bad = good + "10.60.0.1,leaf-r09a,loopback,taken\n"
-    before = marlin.get("/api/numbers.csv").content
-    seen = marlin.post("/api/fabrics/marlin/numbers/preview", content=bad.encode()).json()
+    before = marlin.get("/api/v1/numbers.csv").content
+    seen = marlin.post("/api/v1/fabrics/marlin/numbers/preview", content=bad.encode()).json()
     assert seen["refused"] == 1 and "it is the loopback of spine/1" in seen["rows"][3]["reason"]
-    answer = marlin.post("/api/fabrics/marlin/numbers/take", content=bad.encode())
+    answer = marlin.post("/api/v1/fabrics/marlin/numbers/take", content=bad.encode())
     assert answer.status_code == 422 and "Line 5" in answer.json()["detail"]
-    assert marlin.get("/api/numbers.csv").content == before
-    seen = marlin.post("/api/fabrics/marlin/numbers/preview", content=good.encode()).json()
+    assert marlin.get("/api/v1/numbers.csv").content == before
+    seen = marlin.post("/api/v1/fabrics/marlin/numbers/preview", content=good.encode()).json()
     assert (seen["refused"], seen["counts"]) == (0, {"moves": 2, "reserved": 1})
-    assert marlin.get("/api/numbers.csv").content == before, "a preview writes nothing"
-    assert marlin.post("/api/fabrics/marlin/numbers/take", content=good.encode()).json()["counts"] == seen["counts"]
+    assert marlin.get("/api/v1/numbers.csv").content == before, "a preview writes nothing"
+    assert marlin.post("/api/v1/fabrics/marlin/numbers/take", content=good.encode()).json()["counts"] == seen["counts"]
     rows = {row["owner"]: row for row in _sheet(marlin) if row["use"] == "loopback.v4" and row["state"] == "held"}
     assert (rows["leaf/r07/a"]["number"], rows["leaf/r08/a"]["number"]) == ("10.60.0.200/32", "10.60.0.17/32"), (
         "passed straight on"
     )
     assert rows["leaf/r07/a"]["note"] == "old plan" and rows["leaf/r07/a"]["pinned"] == "pinned"
-    again = marlin.post("/api/fabrics/marlin/numbers/preview", content=good.encode()).json()
+    again = marlin.post("/api/v1/fabrics/marlin/numbers/preview", content=good.encode()).json()
     assert (
         again["counts"] == {"pinned": 2, "refused": 1}
         and "reserved in oob-marlin already" in again["rows"][2]["reason"]
@@ -294,7 +300,7 @@ def test_a_sheet_is_taken_whole_or_not_at_all(marlin: TestClient) -> None:
     ],
 )  # fmt: skip
 def test_a_sheet_that_cannot_be_read_is_refused(marlin: TestClient, content: bytes, status: int, says: str) -> None:
-    answer = marlin.post("/api/fabrics/marlin/numbers/preview", content=content)
+    answer = marlin.post("/api/v1/fabrics/marlin/numbers/preview", content=content)
     assert answer.status_code == status and says in answer.json()["detail"]
 
 
@@ -308,23 +314,25 @@ def test_no_cell_of_an_exported_sheet_is_a_formula(marlin: TestClient) -> None:
         assert pin(marlin, ("asn", f"leaf/r{number + 1:02d}/a", f"42000655{number:02d}"), note=note).status_code == 200
     notes = [row["note"] for row in _sheet(marlin) if row["note"]]
     assert len(notes) == 5 and all(note.startswith("'") for note in notes)
-    book = zipfile.ZipFile(io.BytesIO(marlin.get("/api/numbers.xlsx").content))
+    book = zipfile.ZipFile(io.BytesIO(marlin.get("/api/v1/numbers.xlsx").content))
     page = ElementTree.fromstring(book.read("xl/worksheets/sheet1.xml"))
     main = "{http://schemas.openxmlformats.org/spreadsheetml/2006/main}"
     assert not list(page.iter(f"{main}f")) and not list(page.iter(f"{main}hyperlink"))
     assert len(list(page.iter(f"{main}row"))) == len(_sheet(marlin)) + 1
     assert b"=1+1" in book.read("xl/sharedStrings.xml")
-    assert marlin.get("/api/numbers.xlsx").content == marlin.get("/api/numbers.xlsx").content, "the same bytes"
+    assert marlin.get("/api/v1/numbers.xlsx").content == marlin.get("/api/v1/numbers.xlsx").content, "the same bytes"
 
 
 def test_names_leave_as_zones_and_as_a_hosts_file(marlin: TestClient) -> None:
-    archive = zipfile.ZipFile(io.BytesIO(marlin.get("/api/fabrics/marlin/names.zip").content))
+    archive = zipfile.ZipFile(io.BytesIO(marlin.get("/api/v1/fabrics/marlin/names.zip").content))
     assert "db.marlin.azulejo.example" in archive.namelist() and "db.0.60.10.in-addr.arpa" in archive.namelist()
     assert (
         f"hostmaster.marlin.azulejo.example. {version(marlin)} " in archive.read("db.marlin.azulejo.example").decode()
     )
-    assert "10.60.0.17 leaf-r07a.marlin.azulejo.example leaf-r07a" in marlin.get("/api/fabrics/marlin/names.hosts").text
-    assert marlin.get("/api/fabrics/nope/names.zip").status_code == 404
+    assert (
+        "10.60.0.17 leaf-r07a.marlin.azulejo.example leaf-r07a" in marlin.get("/api/v1/fabrics/marlin/names.hosts").text
+    )
+    assert marlin.get("/api/v1/fabrics/nope/names.zip").status_code == 404
 
 
 def test_a_number_that_the_database_refuses_is_a_clear_409_and_nothing_is_lost(
@@ -332,7 +340,7 @@ def test_a_number_that_the_database_refuses_is_a_clear_409_and_nothing_is_lost(
 ) -> None:
     """Something outside took a number behind our back: the save is refused whole, and the next one works."""
     body = {"version": version(marlin), "edits": [["racks[0].racks", "r01..r13"]], "note": "one more"}
-    assert marlin.post("/api/fabrics/marlin/edits", json=body).status_code == 200
+    assert marlin.post("/api/v1/fabrics/marlin/edits", json=body).status_code == 200
     with connections.connection() as connection:
         open_change(connection, Act("by hand"))
         connection.execute("alter table entries disable trigger user")
@@ -342,10 +350,10 @@ def test_a_number_that_the_database_refuses_is_a_clear_409_and_nothing_is_lost(
         )
         connection.execute("alter table entries enable trigger user")
     body = {"version": version(marlin), "edits": [["racks[0].racks", "r01..r14"]], "note": "one more"}
-    answer = marlin.post("/api/fabrics/marlin/edits", json=body)
+    answer = marlin.post("/api/v1/fabrics/marlin/edits", json=body)
     assert answer.status_code == 409 and "Nothing was saved; do it again" in answer.json()["detail"]
     assert version(marlin) == body["version"]
-    assert marlin.post("/api/fabrics/marlin/edits", json=body).status_code == 200
+    assert marlin.post("/api/v1/fabrics/marlin/edits", json=body).status_code == 200
     assert whois(marlin, "10.60.0.33")["owners"][0]["key"] == "ghost"
 
 
@@ -363,7 +371,7 @@ def barrio(server: Server, *words: str, code: int = 0) -> str:
 def test_the_command_line_asks_and_changes_the_same_ledger(server: Server, tmp_path: Path) -> None:
     server.start()
     text = next(path.read_text() for path in EXAMPLES if path.stem == "marlin")
-    server.client().post("/api/fabrics", json={"text": text}).raise_for_status()
+    server.client().post("/api/v1/fabrics", json={"text": text}).raise_for_status()
     assert "is the loopback of leaf-r07a in marlin" in barrio(server, "whois", "10.60.0.17")
     assert "is free, in pool halls-loopback" in barrio(server, "whois", "10.60.1.9", code=1)
     assert "neither an address" in barrio(server, "whois", "nobody", code=2)

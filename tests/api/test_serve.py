@@ -15,20 +15,20 @@ SMALL = "fabric: small\nspines: {count: 2}\nracks:\n  - racks: r01..r03\n"
 def test_ctrl_c_ends_every_process_and_a_second_start_finds_the_same_data(server: Server) -> None:
     server.start("--demo")
     with server.client() as client:
-        assert {row["name"] for row in client.get("/api/fabrics").json()} == {"marlin", "pelican", "tern"}
-        before = client.get("/api/fabrics/marlin/bundle.tar.gz").content
+        assert {row["name"] for row in client.get("/api/v1/fabrics").json()} == {"marlin", "pelican", "tern"}
+        before = client.get("/api/v1/fabrics/marlin/bundle.tar.gz").content
     assert len(server.processes()) > 1, "the server and its PostgreSQL"
     assert server.end(signal.SIGINT) == 0
     assert server.wait_until_gone() == []
     server.start("--demo")
     with server.client() as client:
-        assert client.get("/api/fabrics/marlin/bundle.tar.gz").content == before, "the same bytes after a restart"
+        assert client.get("/api/v1/fabrics/marlin/bundle.tar.gz").content == before, "the same bytes after a restart"
 
 
 def test_kill_9_in_the_middle_of_saves_loses_no_earlier_state(server: Server) -> None:
     server.start()
     with server.client() as client:
-        assert client.post("/api/fabrics", json={"text": SMALL}).status_code == 201
+        assert client.post("/api/v1/fabrics", json={"text": SMALL}).status_code == 201
     for _ in range(4):
         acknowledged, stop = _save_until_killed(server)
         assert server.end(signal.SIGKILL) == -signal.SIGKILL
@@ -36,13 +36,13 @@ def test_kill_9_in_the_middle_of_saves_loses_no_earlier_state(server: Server) ->
         assert server.wait_until_gone() == [], "PostgreSQL ends with the server, even a killed one"
         server.start()
         with server.client() as client:
-            fabric = client.get("/api/fabrics/small").json()
+            fabric = client.get("/api/v1/fabrics/small").json()
             assert fabric["version"] in (acknowledged[-1][0], acknowledged[-1][0] + 1)
             if fabric["version"] == acknowledged[-1][0]:
                 assert fabric["brief"]["spines"]["count"] == acknowledged[-1][1]
-            switches = client.get("/api/fabrics/small/switches").json()
+            switches = client.get("/api/v1/fabrics/small/switches").json()
             assert len(switches) == fabric["sums"]["switches"] == 6 + fabric["brief"]["spines"]["count"]
-            entries = client.get("/api/pools/loopbacks/entries").json()["entries"]
+            entries = client.get("/api/v1/pools/loopbacks/entries").json()["entries"]
             assert sum(entry["state"] == "held" for entry in entries) == len(switches)
 
 
@@ -53,12 +53,12 @@ def _save_until_killed(server: Server) -> tuple[list[tuple[int, int]], threading
 
     def work() -> None:
         with httpx.Client(base_url=server.address, timeout=10) as client:
-            version = client.get("/api/fabrics/small").json()["version"]
+            version = client.get("/api/v1/fabrics/small").json()["version"]
             while not stop.is_set():
                 count = 2 + version % 5
                 body = {"version": version, "edits": [["spines.count", count]], "note": f"{count} spines"}
                 try:
-                    answer = client.post("/api/fabrics/small/edits", json=body)
+                    answer = client.post("/api/v1/fabrics/small/edits", json=body)
                 except httpx.HTTPError:
                     return
                 version = answer.json()["version"]

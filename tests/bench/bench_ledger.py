@@ -16,16 +16,18 @@ from ipaddress import IPv4Address
 from pathlib import Path
 from typing import Any
 
+from barrio.app import drafts, poolchanges, pools
+from barrio.app.desk import Desk
+from barrio.app.house import House
+from barrio.app.poolchanges import NewPool
 from barrio.core.brief.document import set_value
 from barrio.core.ledger.allocate import Holdings, allocate
-from barrio.core.ledger.pool import Family, Pool, parse_range
+from barrio.core.ledger.pool import Family, Kind, Pool, Range, parse_range
 from barrio.core.ledger.wanted import Demand
-from barrio.store import ledger
-from barrio.store.cluster import Cluster
-from barrio.store.database import bring_up_to_date, connect
-from barrio.store.fabrics import Connections, Fabrics
-from barrio.store.ledger import rows_to_add
-from barrio.store.pools import Kind, NewPool, Pools
+from barrio.dev.cluster import Cluster
+from barrio.store import entries
+from barrio.store.database import Connections, bring_up_to_date, connect
+from barrio.store.entries import rows_to_add
 
 LINKS = 100_000
 MILLION = 1_000_000
@@ -64,8 +66,8 @@ def cold(connections: Connections) -> None:
 
     def store(table: str) -> None:
         with connections.connection() as connection:
-            ledger.lock_scopes(connection, ["site"])
-            ledger.open_change(connection, ledger.Act("bench", fabric="cold"))
+            entries.lock_scopes(connection, ["site"])
+            entries.open_change(connection, entries.Act("bench", fabric="cold"))
             columns = "use, key, fabric, pool, space, prefix, number, state"
             with connection.cursor().copy(f"copy {table} ({columns}) from stdin") as copy:
                 for row in rows:
@@ -93,7 +95,7 @@ def cold(connections: Connections) -> None:
 def fill(connections: Connections, lows: Iterator[int], pool: str, fabric: str) -> None:
     open_fabric(connections, fabric)
     with connections.connection() as connection:
-        ledger.open_change(connection, ledger.Act("bench", fabric=fabric))
+        entries.open_change(connection, entries.Act("bench", fabric=fabric))
         with connection.cursor().copy("copy entries (use, key, fabric, pool, space, prefix, state) from stdin") as copy:
             for number, low in enumerate(lows):
                 copy.write_row(("link.v4", f"link/{number}", fabric, pool, "v4", f"{IPv4Address(low)}/31", "live"))
@@ -103,20 +105,24 @@ def fill(connections: Connections, lows: Iterator[int], pool: str, fabric: str) 
 
 def one_more_leaf(connections: Connections) -> None:
     """One more leaf in a ledger of a million entries, by a server that is up and by one that has just been started."""
-    Pools(connections).create(NewPool("wide", ("100.64.0.0/10",)))
+    desk = Desk(House(connections))
+    poolchanges.create(desk, NewPool("wide", ("100.64.0.0/10",)))
     base = int(IPv4Address("100.64.0.0"))
     filled = timed(lambda: fill(connections, (base + 2 * number for number in range(MILLION)), "wide", "crowd"))
-    fabrics = Fabrics(connections)
-    draft = fabrics.create(SMALL)
+    draft = drafts.create(desk, SMALL).draft
     times = []
     for leaf in range(13, 28):
-        draft = fabrics.draft("small")
+        draft = drafts.draft(desk, "small")
         racks = f"r01..r{leaf}"
         change = lambda text, racks=racks: set_value(text, "racks[0].racks", racks)  # noqa: E731
-        times.append(timed(lambda change=change, draft=draft: fabrics.save("small", draft.version, change, "one more")))
-    fresh, draft = Fabrics(connections), fabrics.draft("small")
+        times.append(
+            timed(lambda change=change, draft=draft: drafts.save(desk, "small", draft.version, change, "one more"))
+        )
+    fresh, draft = Desk(House(connections)), drafts.draft(desk, "small")
     first = timed(
-        lambda: fresh.save("small", draft.version, lambda text: set_value(text, "racks[0].racks", "r01..r28"), "first")
+        lambda: drafts.save(
+            fresh, "small", draft.version, lambda text: set_value(text, "racks[0].racks", "r01..r28"), "first"
+        )
     )
     with connections.connection() as connection:
         rows = connection.execute("select count(*) from entries").fetchone()
@@ -128,15 +134,19 @@ def one_more_leaf(connections: Connections) -> None:
 
 def strip(connections: Connections) -> None:
     """The strip of a /8 with 100,000 entries strewn over it."""
-    pools = Pools(connections)
-    pools.create(NewPool("strewn", ("11.0.0.0/8",)))
+    desk = Desk(House(connections))
+    poolchanges.create(desk, NewPool("strewn", ("11.0.0.0/8",)))
     draw = random.Random(7)
     base = int(IPv4Address("11.0.0.0"))
     fill(connections, (base + 2 * at for at in draw.sample(range(1 << 23), LINKS)), "strewn", "strewn")
     low, high = base, base + (1 << 24) - 1
-    pools.window("strewn", Family.V4, low, high)
-    whole = statistics.median(timed(lambda: pools.window("strewn", Family.V4, low, high)) for _ in range(9))
-    near = statistics.median(timed(lambda: pools.window("strewn", Family.V4, low, low + (1 << 14))) for _ in range(9))
+    pools.window(desk, "strewn", Range(Family.V4, low, high))
+    whole = statistics.median(
+        timed(lambda: pools.window(desk, "strewn", Range(Family.V4, low, high))) for _ in range(9)
+    )
+    near = statistics.median(
+        timed(lambda: pools.window(desk, "strewn", Range(Family.V4, low, low + (1 << 14)))) for _ in range(9)
+    )
     with connections.connection() as connection:
         count = statistics.median(
             timed(lambda: connection.execute("select count(*) from entries where pool = 'strewn'").fetchone())

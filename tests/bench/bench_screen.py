@@ -53,18 +53,20 @@ async ({zoom, across}) => {
 
 
 def measure_api(client: httpx.Client) -> None:
-    made = client.post("/api/fabrics", json={"text": BRIEF.format(name="wide", spines=32, racks=512, leaf="lonja-t64")})
+    made = client.post(
+        "/api/v1/fabrics", json={"text": BRIEF.format(name="wide", spines=32, racks=512, leaf="lonja-t64")}
+    )
     made.raise_for_status()
     version = made.json()["version"]
     tried, saved = [], []
     for racks in (511, 510, 509, 508, 512):
         edit = ["racks[0].racks", f"r0001..r{racks:04d}"]
         start = time.perf_counter()
-        client.post("/api/fabrics/wide/try", json={"edits": [edit]}).raise_for_status()
+        client.post("/api/v1/fabrics/wide/try", json={"edits": [edit]}).raise_for_status()
         tried.append(time.perf_counter() - start)
         body = {"version": version, "edits": [edit], "note": "bench"}
         start = time.perf_counter()
-        answer = client.post("/api/fabrics/wide/edits", json=body)
+        answer = client.post("/api/v1/fabrics/wide/edits", json=body)
         answer.raise_for_status()
         saved.append(time.perf_counter() - start)
         version = answer.json()["version"]
@@ -94,10 +96,10 @@ def main() -> None:
     try:
         with server.client() as client:
             measure_api(client)
-            client.put("/api/catalogue", json={"text": WIDE}).raise_for_status()
+            client.put("/api/v1/catalogue", json={"text": WIDE}).raise_for_status()
             text = BRIEF.format(name="woven", spines=64, racks=512, leaf="lonja-t128")
             text += "pools: {links-woven: 10.16.0.0/15}\nnumbers: {links: links-woven}\n"
-            client.post("/api/fabrics", json={"text": text}, timeout=120).raise_for_status()
+            client.post("/api/v1/fabrics", json={"text": text}, timeout=120).raise_for_status()
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
             page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=server.address)

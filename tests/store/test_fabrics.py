@@ -14,13 +14,16 @@ from concurrent.futures import ThreadPoolExecutor
 import psycopg
 import pytest
 
+from barrio.app import drafts, poolchanges, pools
+from barrio.app.desk import Desk
+from barrio.app.house import House
+from barrio.app.poolchanges import NewPool
 from barrio.core import Compiled, Refused
 from barrio.core.brief.document import set_value
-from barrio.store import ledger
-from barrio.store.drafts import Missing, Stale
-from barrio.store.fabrics import Connections, Fabrics
+from barrio.store import entries
+from barrio.store.database import Connections
+from barrio.store.errors import Missing, Stale
 from barrio.store.occupancy import Occupancy
-from barrio.store.pools import NewPool, Pools
 from tests.conftest import EXAMPLES
 
 MARLIN, PELICAN, TERN = (path.read_text() for path in EXAMPLES)
@@ -36,7 +39,7 @@ def audit(connections: Connections) -> None:
             "on a.id < b.id and a.scope = b.scope and a.prefix && b.prefix limit 1"
         ).fetchone()
     assert overlap is None
-    assert Pools(connections).audit() == []
+    assert pools.audit(Desk(House(connections))) == []
 
 
 def numbers(connections: Connections, fabric: str, state: str = "held") -> dict[tuple[str, str], str]:
@@ -52,65 +55,65 @@ def edit(path: str, value: object):
     return lambda text: set_value(text, path, value)
 
 
-def test_postgresql_holds_number_for_number_what_the_compile_drew(fabrics: Fabrics, connections: Connections) -> None:
-    draft = fabrics.create(MARLIN)
-    compiled = fabrics.compiled(draft)
+def test_postgresql_holds_number_for_number_what_the_compile_drew(desk: Desk, connections: Connections) -> None:
+    draft = drafts.create(desk, MARLIN).draft
+    compiled = drafts.load(desk, draft.name).compiled
     stored = numbers(connections, "marlin")
     assert len(stored) == sum(map(len, compiled.allocation.numbers.values()))
     assert stored["loopback.v4", "spine/1"] == compiled.models["spine/1"].loopback_v4
     assert stored["asn", "leaf/r07/b"] == str(compiled.models["leaf/r07/b"].asn)
-    assert Fabrics(connections).compiled(draft).models == compiled.models
+    assert drafts.load(Desk(House(connections)), draft.name).compiled.models == compiled.models
     audit(connections)
 
 
-def test_two_fabrics_draw_from_shared_pools_without_a_collision(fabrics: Fabrics, connections: Connections) -> None:
-    fabrics.create(MARLIN)
-    fabrics.create(TERN)
+def test_two_fabrics_draw_from_shared_pools_without_a_collision(desk: Desk, connections: Connections) -> None:
+    drafts.create(desk, MARLIN)
+    drafts.create(desk, TERN)
     marlin, tern = numbers(connections, "marlin"), numbers(connections, "tern")
     for use in ("loopback.v4", "vtep.v4", "asn", "vni"):
         assert not {n for (u, _), n in marlin.items() if u == use} & {n for (u, _), n in tern.items() if u == use}
     audit(connections)
 
 
-def test_the_schema_itself_refuses_an_overlap(fabrics: Fabrics, connections: Connections) -> None:
-    fabrics.create(MARLIN)
+def test_the_schema_itself_refuses_an_overlap(desk: Desk, connections: Connections) -> None:
+    drafts.create(desk, MARLIN)
     insert = "insert into entries (use, key, fabric, pool, space, prefix, number, state) values ('x', 'y', 'marlin', 'p', %s, %s, %s, 'held')"
     for space, prefix, number in (("v4", "10.61.0.0/24", None), ("asn", None, 4200065000)):
         with (
             pytest.raises((psycopg.errors.ExclusionViolation, psycopg.errors.UniqueViolation)),
             connections.connection() as connection,
         ):
-            ledger.open_change(connection, ledger.Act("by hand"))
+            entries.open_change(connection, entries.Act("by hand"))
             connection.execute(insert, [space, prefix, number])
 
 
-def test_undo_and_redo_bring_back_every_number(fabrics: Fabrics, connections: Connections) -> None:
-    first = fabrics.create(MARLIN)
+def test_undo_and_redo_bring_back_every_number(desk: Desk, connections: Connections) -> None:
+    first = drafts.create(desk, MARLIN).draft
     before = numbers(connections, "marlin")
-    second = fabrics.save("marlin", first.version, edit("racks[1]", None), "no border")
+    second = drafts.save(desk, "marlin", first.version, edit("racks[1]", None), "no border").draft
     without = numbers(connections, "marlin")
     assert len(without) < len(before) and without.items() <= before.items()
-    fabrics.create(TERN)
-    third = fabrics.undo("marlin", second.version)
+    drafts.create(desk, TERN)
+    third = drafts.undo(desk, "marlin", second.version).draft
     assert numbers(connections, "marlin") == before and third.redo == "no border"
-    fourth = fabrics.redo("marlin", third.version)
+    fourth = drafts.redo(desk, "marlin", third.version).draft
     assert numbers(connections, "marlin") == without
-    assert [revision.note for revision in fabrics.history("marlin")] == ["no border", "made"]
+    assert [revision.note for revision in drafts.history(desk, "marlin")] == ["no border", "made"]
     with pytest.raises(Refused, match="nothing to redo"):
-        fabrics.redo("marlin", fourth.version)
+        drafts.redo(desk, "marlin", fourth.version)
     audit(connections)
 
 
-def test_an_edit_of_an_old_version_changes_nothing_and_says_what_happened(fabrics: Fabrics) -> None:
-    first = fabrics.create(SMALL)
-    fabrics.save("small", first.version, edit("spines.count", 3), "3 spines")
+def test_an_edit_of_an_old_version_changes_nothing_and_says_what_happened(desk: Desk) -> None:
+    first = drafts.create(desk, SMALL).draft
+    drafts.save(desk, "small", first.version, edit("spines.count", 3), "3 spines")
     with pytest.raises(Stale, match="3 spines"):
-        fabrics.save("small", first.version, edit("spines.count", 4), "4 spines")
-    assert fabrics.draft("small").document.brief.spines.count == 3
+        drafts.save(desk, "small", first.version, edit("spines.count", 4), "4 spines")
+    assert drafts.draft(desk, "small").document.brief.spines.count == 3
 
 
-def test_a_refused_edit_leaves_nothing_behind(fabrics: Fabrics, connections: Connections) -> None:
-    draft = fabrics.create(SMALL)
+def test_a_refused_edit_leaves_nothing_behind(desk: Desk, connections: Connections) -> None:
+    draft = drafts.create(desk, SMALL).draft
     before = numbers(connections, "small")
     for path, value in (
         ("spines.count", 64),
@@ -119,43 +122,43 @@ def test_a_refused_edit_leaves_nothing_behind(fabrics: Fabrics, connections: Con
         ("racks[0].racks", "r01..r40"),
     ):
         with pytest.raises(Refused):
-            fabrics.save("small", draft.version, edit(path, value), "no")
-    assert fabrics.draft("small") == draft and numbers(connections, "small") == before
+            drafts.save(desk, "small", draft.version, edit(path, value), "no")
+    assert drafts.draft(desk, "small") == draft and numbers(connections, "small") == before
     for text, code in (
         (SMALL, "fabric.twice"),
         (SMALL.replace("small", "other") + "cabling: {prefix: SMALL}", "cabling.prefix"),
     ):
         with pytest.raises(Refused) as refused:
-            fabrics.create(text)
+            drafts.create(desk, text)
         assert refused.value.faults[0].code == code
     with pytest.raises(Missing, match="no fabric called other"):
-        fabrics.draft("other")
+        drafts.draft(desk, "other")
     audit(connections)
 
 
-def test_what_rests_long_enough_is_free_again(fabrics: Fabrics, connections: Connections) -> None:
-    draft = fabrics.create(SMALL)
-    draft = fabrics.save("small", draft.version, edit("racks[0].racks", "r01..r02"), "less")
+def test_what_rests_long_enough_is_free_again(desk: Desk, connections: Connections) -> None:
+    draft = drafts.create(desk, SMALL).draft
+    draft = drafts.save(desk, "small", draft.version, edit("racks[0].racks", "r01..r02"), "less").draft
     gone = numbers(connections, "small", "resting")["loopback.v4", "leaf/r03/a"]
-    draft = fabrics.save("small", draft.version, edit("racks[0].racks", "r01..r02, r09"), "other")
+    draft = drafts.save(desk, "small", draft.version, edit("racks[0].racks", "r01..r02, r09"), "other").draft
     assert gone not in numbers(connections, "small").values()
     with connections.connection() as connection:
-        ledger.open_change(connection, ledger.Act("two days pass"))
+        entries.open_change(connection, entries.Act("two days pass"))
         connection.execute("update entries set released_at = now() - interval '2 days' where state = 'resting'")
-    fabrics.save("small", draft.version, edit("racks[0].racks", "r01..r02, r09..r10"), "more")
+    drafts.save(desk, "small", draft.version, edit("racks[0].racks", "r01..r02, r09..r10"), "more")
     assert gone in numbers(connections, "small").values()
 
 
-def test_more_writers_than_connections_all_get_their_turn(fabrics: Fabrics, connections: Connections) -> None:
+def test_more_writers_than_connections_all_get_their_turn(desk: Desk, connections: Connections) -> None:
     """Twenty at once on five fabrics, each with nothing at hand: every one saves or is told of the other."""
     names = [f"hall-{letter}" for letter in "abcde"]
     for name in names:
-        fabrics.create(SMALL.replace("small", name))
-    fresh = Fabrics(connections)
+        drafts.create(desk, SMALL.replace("small", name))
+    fresh = Desk(House(connections))
 
     def save(number: int) -> str:
         try:
-            fresh.save(names[number % 5], 1, edit("spines.count", 3 + number % 3), f"by {number}")
+            drafts.save(fresh, names[number % 5], 1, edit("spines.count", 3 + number % 3), f"by {number}")
         except Stale:
             return "told"
         return "saved"
@@ -171,30 +174,33 @@ SECONDS = float(os.environ.get("BARRIO_KILL_AFTER", "9"))
 
 WRITER = """
 import random, sys
+from barrio.app import drafts, editions, numbering
+from barrio.app.desk import Desk
+from barrio.app.house import House
 from barrio.core import Compiled, Refused
 from barrio.core.brief.document import set_value
 from barrio.core.ledger.numbers import parse_number
 from barrio.store.database import connect
-from barrio.store.drafts import Raced, Stale
-from barrio.store.fabrics import Fabrics
+from barrio.store.errors import Raced, Stale
 from barrio.store.pins import Pin
 conninfo, name, seed, rounds = sys.argv[1], sys.argv[2], int(sys.argv[3]), int(sys.argv[4])
-fabrics, chance = Fabrics(connect(conninfo)), random.Random(seed)
+desk, chance = Desk(House(connect(conninfo))), random.Random(seed)
 for number in range(rounds):
-    draft = fabrics.draft(name)
+    draft = drafts.draft(desk, name)
     racks = "r01" + "".join(f", r{n:02d}" for n in sorted(chance.sample(range(2, 12), chance.randint(0, 6))))
     act = chance.choice(["save"] * 6 + ["pin", "renumber", "seal", "discard", "undo"])
     try:
         if act == "save":
-            fabrics.save(name, draft.version, lambda text: set_value(text, "racks[0].racks", racks), racks)
+            drafts.save(desk, name, draft.version, lambda text: set_value(text, "racks[0].racks", racks), racks)
         elif act == "pin":
             text = f"10.0.0.{chance.randint(1, 90)}"
             pin = Pin(*parse_number("loopback.v4", text), "by hand")
-            fabrics.pin(name, draft.version, {"loopback.v4": {f"leaf/r{chance.randint(1, 12):02d}/a": pin}})
+            numbering.pin(desk, name, draft.version, {"loopback.v4": {f"leaf/r{chance.randint(1, 12):02d}/a": pin}})
         elif act == "renumber":
-            fabrics.renumber(name, draft.version, ["asn"])
+            numbering.renumber(desk, name, draft.version, ["asn"])
         else:
-            getattr(fabrics, act)(name, draft.version)
+            act_of = {"seal": editions.seal, "discard": editions.discard, "undo": drafts.undo}[act]
+            act_of(desk, name, draft.version)
         print("saved", flush=True)
     except (Refused, Stale) as error:
         print("refused", flush=True)
@@ -203,18 +209,17 @@ for number in range(rounds):
 """
 
 
-def test_real_processes_killed_in_the_middle_leave_a_whole_ledger(fabrics: Fabrics, connections: Connections) -> None:
+def test_real_processes_killed_in_the_middle_leave_a_whole_ledger(desk: Desk, connections: Connections) -> None:
     """Writers on shared pools, in two scopes, two of them on one fabric; each killed at some moment and followed by another.
 
     Round after round of saves, pins, renumberings, editions, discards and undos; then nothing overlaps, nothing is
     without a home, every number of every draft is stored, and every change of an entry is on record.
     """
-    pools = Pools(connections)
-    pools.add_scope("trial", "")
+    poolchanges.add_scope(desk, "trial", "")
     for name in ("one", "two", "three"):
-        fabrics.create(SMALL.replace("small", name))
-    pools.create(NewPool("trial-loops", ("10.0.0.0/24",), scope="trial"))
-    fabrics.create(SMALL.replace("small", "trial") + "numbers: {loopback: trial-loops}\n")
+        drafts.create(desk, SMALL.replace("small", name))
+    poolchanges.create(desk, NewPool("trial-loops", ("10.0.0.0/24",), scope="trial"))
+    drafts.create(desk, SMALL.replace("small", "trial") + "numbers: {loopback: trial-loops}\n")
     chance = random.Random(8710)
     rounds: Counter[str] = Counter()
     for turn in range(3):
@@ -233,9 +238,9 @@ def test_real_processes_killed_in_the_middle_leave_a_whole_ledger(fabrics: Fabri
             rounds.update(line.split()[0] for line in out.splitlines())
         audit(connections)
         for name in ("one", "two", "three", "trial"):
-            draft = fabrics.draft(name)
+            draft = drafts.draft(desk, name)
             # Compiled anew from what is stored, by eyes that saw nothing before.
-            compiled = Fabrics(connections).compiled(draft)
+            compiled = drafts.load(Desk(House(connections)), draft.name).compiled
             assert not compiled.allocation.added, "every number of the draft is stored"
             stored = numbers(connections, name) | {
                 at: number for at, number in numbers(connections, name, "live").items() if at in flat(compiled)
@@ -255,10 +260,10 @@ def flat(compiled: Compiled) -> set[tuple[str, str]]:
     return {(use, key) for use, entries in compiled.allocation.numbers.items() for key in entries}
 
 
-def test_holdings_round_trip_through_the_database(fabrics: Fabrics, connections: Connections) -> None:
-    compiled = fabrics.compiled(fabrics.create(MARLIN))
+def test_holdings_round_trip_through_the_database(desk: Desk, connections: Connections) -> None:
+    compiled = drafts.create(desk, MARLIN).compiled
     with connections.connection() as connection:
-        book = ledger.load(connection, Occupancy(), "marlin").ledger
+        book = entries.load(connection, Occupancy(), "marlin").ledger
     held = {use: dict(entries) for use, entries in compiled.allocation.numbers.items() if entries}
     assert {use: dict(entries) for use, entries in book.holdings.held.items()} == held
     assert {name: set(pool.ranges) for name, pool in book.pools.items()} == {

@@ -12,6 +12,10 @@ from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule, run_state_machine_as_test
 
+from barrio.app import drafts, editions, numbering, poolchanges, pools
+from barrio.app.desk import Desk
+from barrio.app.house import House
+from barrio.app.poolchanges import PoolSettings
 from barrio.core import Refused, compile
 from barrio.core.brief.document import read
 from barrio.core.ledger.book import Book, Entry, held_by
@@ -21,11 +25,9 @@ from barrio.core.ledger.pool import Family, Plan, Range, family_of, parse_range,
 from barrio.core.ledger.renumber import renumbering
 from barrio.core.ledger.states import Life, State
 from barrio.core.ledger.wanted import Taken
-from barrio.store import ledger as stored
-from barrio.store.database import bring_up_to_date, statement
-from barrio.store.fabrics import Connections, Fabrics
+from barrio.store import entries as stored
+from barrio.store.database import Connections, bring_up_to_date, statement
 from barrio.store.pins import Numbering, Pin
-from barrio.store.pools import Pools, Settings
 from tests.conftest import EXAMPLES
 from tests.store.test_fabrics import audit, edit, numbers
 
@@ -67,10 +69,10 @@ class TwoFabrics(RuleBasedStateMachine):
         with self.connections.connection() as connection:
             connection.execute("drop schema public cascade; create schema public")
         bring_up_to_date(self.connections)
-        self.fabrics, self.pools, self.book = Fabrics(self.connections), Pools(self.connections), Book()
+        self.desk, self.book = Desk(House(self.connections)), Book()
         self.now = datetime(2026, 1, 1, tzinfo=UTC)
         for name in ("one", "two"):
-            draft = self.fabrics.create(START.format(name=name))
+            draft = drafts.create(self.desk, START.format(name=name)).draft
             self._take(name, draft.document.text)
 
     def _take(self, name: str, text: str, numbering: Numbering | None = None) -> None:
@@ -103,9 +105,9 @@ class TwoFabrics(RuleBasedStateMachine):
 
     @rule(name=FABRIC, edit_=EDITS)
     def change(self, name: str, edit_: tuple[str, Any]) -> None:
-        draft, before = self.fabrics.draft(name), self._before(name)
+        draft, before = drafts.draft(self.desk, name), self._before(name)
         try:
-            after = self.fabrics.save(name, draft.version, edit(*edit_), "x")
+            after = drafts.save(self.desk, name, draft.version, edit(*edit_), "x").draft
         except Refused:
             return
         if after.version != draft.version:
@@ -117,12 +119,12 @@ class TwoFabrics(RuleBasedStateMachine):
 
     @rule(name=FABRIC, way=st.sampled_from(["undo", "redo"]))
     def go(self, name: str, way: str) -> None:
-        draft = self.fabrics.draft(name)
+        draft = drafts.draft(self.desk, name)
         with self.connections.connection() as connection:
             target = f"{way}_target"
             row = connection.execute(statement(target), {"name": name}).fetchone()
         try:
-            after = getattr(self.fabrics, way)(name, draft.version)
+            after = {"undo": drafts.undo, "redo": drafts.redo}[way](self.desk, name, draft.version).draft
         except Refused:
             return
         assert row is not None
@@ -132,18 +134,18 @@ class TwoFabrics(RuleBasedStateMachine):
     def pin(self, name: str, pin: tuple[str, str, str | None]) -> None:
         use, key, text = pin
         wished = {use: {key: Pin(*parse_number(use, text), "by hand") if text else None}}
-        draft = self.fabrics.draft(name)
+        draft = drafts.draft(self.desk, name)
         try:
-            after = self.fabrics.pin(name, draft.version, wished)
+            after = numbering.pin(self.desk, name, draft.version, wished).draft
         except Refused:
             return
         self._take(name, after.document.text, Numbering({}, wished))
 
     @rule(name=FABRIC, uses=st.sampled_from([["loopback.v4", "loopback.v6"], ["asn"], ["link.v4", "link.v6"]]))
     def renumber(self, name: str, uses: list[str]) -> None:
-        draft = self.fabrics.draft(name)
+        draft = drafts.draft(self.desk, name)
         try:
-            after = self.fabrics.renumber(name, draft.version, uses)
+            after = numbering.renumber(self.desk, name, draft.version, uses).draft
         except Refused:
             return
         self.book.end_rests(self.now, {"site"})
@@ -155,15 +157,15 @@ class TwoFabrics(RuleBasedStateMachine):
 
     @rule(name=FABRIC)
     def seal(self, name: str) -> None:
-        self.fabrics.seal(name, self.fabrics.version(name))
+        editions.seal(self.desk, name, drafts.version(self.desk, name))
         self.book.seal(name, self.now)
 
     @rule(name=FABRIC)
     def discard(self, name: str) -> None:
-        draft = self.fabrics.draft(name)
+        draft = drafts.draft(self.desk, name)
         edition = {entry for entry in self.book.entries[name] if entry.life.state is State.LIVE}
         try:
-            after = self.fabrics.discard(name, draft.version)
+            after = editions.discard(self.desk, name, draft.version).draft
         except Refused:
             return
         if after.version != draft.version:
@@ -176,7 +178,7 @@ class TwoFabrics(RuleBasedStateMachine):
     @rule(plan=st.sampled_from(list(Plan)), pool=st.sampled_from(["loopbacks", "segments", "asns", "links"]))
     def plan(self, plan: Plan, pool: str) -> None:
         try:
-            self.pools.change(pool, Settings(plan=plan))
+            poolchanges.change(self.desk, pool, PoolSettings(plan=plan))
         except Refused:
             return
         if pool in self.book.pools:
@@ -184,7 +186,7 @@ class TwoFabrics(RuleBasedStateMachine):
 
     @rule(pool=st.sampled_from(["loopbacks", "links", "asns"]))
     def end_rest(self, pool: str) -> None:
-        self.pools.end_rest(pool, reason="tried out")
+        poolchanges.end_rest(self.desk, pool, reason="tried out")
         for name, mine in self.book.entries.items():
             self.book.entries[name] = [e for e in mine if not (e.pool == pool and e.life.state is State.RESTING)]
 
@@ -205,8 +207,11 @@ class TwoFabrics(RuleBasedStateMachine):
     def teardown(self) -> None:
         audit(self.connections)
         for name in ("one", "two"):
-            draft = self.fabrics.draft(name)
-            assert Fabrics(self.connections).compiled(draft).models == self.fabrics.compiled(draft).models
+            draft = drafts.draft(self.desk, name)
+            assert (
+                drafts.load(Desk(House(self.connections)), draft.name).compiled.models
+                == drafts.load(self.desk, draft.name).compiled.models
+            )
 
 
 def in_book(book: Book) -> set[tuple[Any, ...]]:
@@ -234,48 +239,46 @@ def test_memory_and_postgresql_agree_through_any_history(connections: Connection
     run_state_machine_as_test(machine, settings=DRIVE)
 
 
-def test_a_pool_is_widened_by_a_brief_and_never_narrowed(fabrics: Fabrics, connections: Connections) -> None:
-    draft = fabrics.create(EXAMPLES[-1].read_text())
+def test_a_pool_is_widened_by_a_brief_and_never_narrowed(desk: Desk, connections: Connections) -> None:
+    draft = drafts.create(desk, EXAMPLES[-1].read_text()).draft
     wide = ["10.60.0.0/22", "fd60::/64", "10.60.64.0/22"]
-    draft = fabrics.save("tern", draft.version, edit("pools.halls-loopback", wide), "wider")
-    fabrics.save("tern", draft.version, edit("pools.halls-loopback", wide[:1]), "narrower")
+    draft = drafts.save(desk, "tern", draft.version, edit("pools.halls-loopback", wide), "wider").draft
+    drafts.save(desk, "tern", draft.version, edit("pools.halls-loopback", wide[:1]), "narrower")
     with connections.connection() as connection:
         ranges = stored.load_pools(connection)["halls-loopback"].ranges
     assert {part.text for part in ranges} == set(wide)
 
 
-def test_a_full_pool_takes_a_new_range_and_goes_on(fabrics: Fabrics, connections: Connections) -> None:
+def test_a_full_pool_takes_a_new_range_and_goes_on(desk: Desk, connections: Connections) -> None:
     text = START.format(name="full") + "pools: {asns: 64512..64518}\n"
-    draft = fabrics.create(text)
+    draft = drafts.create(desk, text).draft
     with pytest.raises(Refused, match="Pool asns"):
-        fabrics.save("full", draft.version, edit("racks[0].racks", "r01..r05"), "more")
-    pools = Pools(connections)
-    pools.add_range("asns", "64600..64699")
-    fabrics.save("full", draft.version, edit("racks[0].racks", "r01..r05"), "more")
+        drafts.save(desk, "full", draft.version, edit("racks[0].racks", "r01..r05"), "more")
+    poolchanges.add_range(desk, "asns", "64600..64699")
+    drafts.save(desk, "full", draft.version, edit("racks[0].racks", "r01..r05"), "more")
     held = {int(number) for (use, _), number in numbers(connections, "full").items() if use == "asn"}
     assert held == {*range(64512, 64519), *range(64600, 64604)}
     with pytest.raises(Refused, match="overlaps"):
-        pools.add_range("asns", "64515")
+        poolchanges.add_range(desk, "asns", "64515")
 
 
-def test_strips_show_every_entry_at_any_zoom(fabrics: Fabrics, connections: Connections) -> None:
+def test_strips_show_every_entry_at_any_zoom(desk: Desk, connections: Connections) -> None:
     """However close or far one looks, the runs hold all entries in view, in order and apart."""
     for path in EXAMPLES:
-        fabrics.create(path.read_text())
-    pools = Pools(connections)
-    for use in pools.all():
-        inside = [entry for entry in pools.entries(use.pool.name)[0] if is_within(str(entry["number"]), use.range)]
+        drafts.create(desk, path.read_text())
+    for use in pools.overview(desk):
+        inside = [entry for entry in pools.page(desk, use.pool.name)[0] if is_within(str(entry["number"]), use.range)]
         assert sum(run.count for run in use.runs) == len(inside), use.pool.name
         for fabric in {run.fabric for run in use.runs}:
             mine = [run for run in use.runs if run.fabric == fabric]
             assert all(one.high < two.low for one, two in pairwise(mine)), (use.pool, fabric)
     low = parse_range("10.61.0.0/20").low
-    _, close = pools.window("halls-p2p", Family.V4, low, low + 63)
+    close = pools.window(desk, "halls-p2p", Range(Family.V4, low, low + 63))
     assert [(run.low - low, run.count) for run in close] == [(place, 1) for place in range(2, 64, 2)]
-    _, far = pools.window("halls-p2p", Family.V4, low, low + 2**16)
+    far = pools.window(desk, "halls-p2p", Range(Family.V4, low, low + 2**16))
     links = [
         entry
-        for entry in pools.entries("halls-p2p")[0]
+        for entry in pools.page(desk, "halls-p2p")[0]
         if is_within(str(entry["number"]), Range(Family.V4, low, low + 2**16))
     ]
     assert sum(run.count for run in far) == len(links) > 400 and len(far) < len(links)

@@ -8,11 +8,12 @@ import psycopg
 import pytest
 
 import barrio.store
-from barrio.store.cluster import Cluster
-from barrio.store.database import bring_up_to_date, connect
-from barrio.store.fabrics import Connections, Fabrics
-from barrio.store.ledger import Act, load_pools, open_change
-from barrio.store.pools import Pools
+from barrio.app import drafts, pools
+from barrio.app.desk import Desk
+from barrio.app.house import House
+from barrio.dev.cluster import Cluster
+from barrio.store.database import Connections, bring_up_to_date, connect
+from barrio.store.entries import Act, load_pools, open_change
 from tests.conftest import EXAMPLES
 from tests.store.test_fabrics import audit
 
@@ -48,11 +49,11 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
     with pool.connection() as connection:
         pools = load_pools(connection)
     assert (pools["halls-loopback"].kind, pools["office-private"].kind) == ("addresses", "asn")
-    fabrics = Fabrics(pool)
-    compiled = fabrics.compiled(fabrics.draft("tern"))
+    desk = Desk(House(pool))
+    compiled = drafts.load(desk, "tern").compiled
     assert compiled.models["spine/1"].loopback_v4.startswith("10.60.0.77")
-    draft = fabrics.save("tern", 1, lambda text: text.replace("title: ", "title: The "), "a word")
-    assert fabrics.compiled(draft).models["spine/1"].loopback_v4.startswith("10.60.0.77")
+    draft = drafts.save(desk, "tern", 1, lambda text: text.replace("title: ", "title: The "), "a word").draft
+    assert drafts.load(desk, draft.name).compiled.models["spine/1"].loopback_v4.startswith("10.60.0.77")
     audit(pool)
     pool.close()
 
@@ -73,21 +74,21 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
     ],
 )  # fmt: skip
 def test_the_database_refuses_what_no_program_should_ask(
-    fabrics: Fabrics, connections: Connections, statement: str, error: type[Exception]
+    desk: Desk, connections: Connections, statement: str, error: type[Exception]
 ) -> None:
-    fabrics.create(TERN)
+    drafts.create(desk, TERN)
     with pytest.raises(error), connections.connection() as connection:
         open_change(connection, Act("a bug"))
         connection.execute(statement)
     audit(connections)
 
 
-def test_nothing_is_changed_without_a_record(fabrics: Fabrics, connections: Connections) -> None:
-    fabrics.create(TERN)
+def test_nothing_is_changed_without_a_record(desk: Desk, connections: Connections) -> None:
+    drafts.create(desk, TERN)
     with pytest.raises(psycopg.Error), connections.connection() as connection:
         connection.execute("update entries set note = 'nobody did this'")
     with connections.connection() as connection:
         open_change(connection, Act("by hand", "Teo"))
         connection.execute("update entries set note = 'Teo did this' where use = 'loopback.v4' and key = 'spine/1'")
-    (now, *past) = Pools(connections).history("v4", "10.60.0.1")
+    (now, *past) = pools.history(desk, "v4", "10.60.0.1")
     assert now[8] == "Teo did this" and [row[17] for row in past] == ["Teo"], "who, and how it was before"

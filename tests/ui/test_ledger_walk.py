@@ -115,7 +115,7 @@ def test_one_box_knows_whose_a_number_is_what_is_free_and_what_a_rack_owns(page:
     box.get_by_text("numbers of r07").click()
     grid = page.get_by_role("grid", name="Numbers of r07")
     expect(grid).to_contain_text("loopback.v4")
-    owned = httpx.get(f"{server.address}/api/fabrics/marlin/numbers", params={"of": "r07"}).json()
+    owned = httpx.get(f"{server.address}/api/v1/fabrics/marlin/numbers", params={"of": "r07"}).json()
     expect(page.get_by_label("Numbers of r07", exact=True).first).to_contain_text(f"{len(owned)} numbers")
 
 

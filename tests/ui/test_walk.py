@@ -23,7 +23,7 @@ def sums(page: Page) -> str:
 
 def make_marlin(server: Server) -> None:
     for text in (MARLIN, TERN):
-        httpx.post(f"{server.address}/api/fabrics", json={"text": text}).raise_for_status()
+        httpx.post(f"{server.address}/api/v1/fabrics", json={"text": text}).raise_for_status()
 
 
 def test_from_nothing_to_a_bundle(page: Page, server: Server) -> None:
@@ -110,7 +110,7 @@ def test_two_tabs_never_overwrite_each_other(page: Page, server: Server) -> None
     expect(editor).to_contain_text("# mine")
     page.keyboard.press("Control+s")
     expect(page.get_by_label("Notices")).to_contain_text("Your text was made from an older draft")
-    text = httpx.get(f"{server.address}/api/fabrics/marlin").json()["text"]
+    text = httpx.get(f"{server.address}/api/v1/fabrics/marlin").json()["text"]
     assert "mtu: 9100" in text and "# mine" not in text
 
 
@@ -140,7 +140,7 @@ def test_search_opens_a_switch_a_cable_and_a_number(page: Page, server: Server) 
     make_marlin(server)
     page.goto("/f/marlin/brief")
     expect(page.get_by_label("Sums")).to_be_visible()
-    crossing = httpx.get(f"{server.address}/api/fabrics/marlin/crossing?one=spine-2&other=leaf-r05b").json()
+    crossing = httpx.get(f"{server.address}/api/v1/fabrics/marlin/crossing?one=spine-2&other=leaf-r05b").json()
     link = crossing["links"][0]
     for words, place in (
         ("leaf-r09a", "/configs/leaf-r09a"),

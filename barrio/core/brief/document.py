@@ -7,7 +7,8 @@ before. Paths are dotted with list places in brackets: `racks[0].model`.
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from copy import deepcopy
 from dataclasses import dataclass, field
 from io import StringIO
 from itertools import pairwise
@@ -60,12 +61,27 @@ def locate(error: Refused, document: Document) -> Refused:
     return Refused(located)
 
 
-def set_value(text: str, path: str, value: object) -> str:
-    """The text with one field changed; `None` takes it out, so that its default holds. Comments and order stay.
+Edits = Sequence[tuple[str, object]]
+"""Changes to fields, as (path, value); None takes a field out, so that its default holds."""
 
-    Raises `Refused` (`edit.path`) when the path leads nowhere.
+
+def apply(text: str, edits: Edits) -> str:
+    """The text with fields changed, one after the other, read once and written once. Comments and order stay.
+
+    Raises `Refused` (`edit.path`) when a path leads nowhere.
     """
     data = _load(text)
+    for path, value in edits:
+        _edit(data, path, value)
+    return _dump(data)
+
+
+def set_value(text: str, path: str, value: object) -> str:
+    """The text with one field changed, as `apply`."""
+    return apply(text, [(path, value)])
+
+
+def _edit(data: CommentedMap, path: str, value: object) -> None:
     steps = split_path(path)
     if not steps:
         raise refuse("edit.path", "An edit needs the path of a field, such as spines.count.")
@@ -78,11 +94,11 @@ def set_value(text: str, path: str, value: object) -> str:
                 raise refuse("edit.path", f"The brief has nothing at {path}.", path) from None
             here[step] = CommentedSeq() if isinstance(following, int) else CommentedMap()
             here = here[step]
-    _put(here, steps[-1], value, path)
+    # A copy, so that a value used twice is written twice and not as an alias.
+    _put(here, steps[-1], deepcopy(value), path)
     first = data.get(steps[0])
     if value is None and len(steps) > 1 and isinstance(first, CommentedMap) and not first:
         del data[steps[0]]
-    return _dump(data)
 
 
 def _put(here: Any, step: str | int, value: object, path: str) -> None:

@@ -201,3 +201,33 @@ DEFAULT_POOLS: dict[str, tuple[str, ...]] = {
     "segments": ("10.128.0.0/12", "fd00:0:1::/48"),
 }
 """What a pool holds that a brief draws from without saying what is in it. All private (RFC 1918, 4193, 6996)."""
+
+
+def parse_span(text: str) -> Range:
+    """A span of a pool from its text: what `parse_range` reads, or two addresses with `..` between them.
+
+    >>> parse_span("10.60.0.4..10.60.0.9").size
+    6
+    """
+    first, dots, last = (part.strip() for part in text.partition(".."))
+    if not dots or first.isdigit():
+        return parse_range(text, "range")
+    low, high = parse_range(first, "range"), parse_range(last, "range")
+    if low.family is not high.family:
+        raise refuse("range.syntax", f"“{text[:80]}” begins and ends in different families.", "range")
+    if high.high < low.low:
+        raise refuse("range.reversed", f"“{text[:80]}” runs backwards. Write {last}..{first}.", "range")
+    return Range(low.family, low.low, high.high)
+
+
+def part_text(part: Range) -> str:
+    """A span as people read it: as a prefix when it is one, else by its first and last."""
+    size, aligned = part.size, part.low % part.size == 0
+    if part.family is Family.NUMBER or (aligned and size & (size - 1) == 0):
+        return part.text
+    return f"{prefix_text(part.family, part.low, 1)}..{prefix_text(part.family, part.high, 1)}"
+
+
+def bound_text(part: Range, value: int) -> str:
+    """A bound of a range as people read it."""
+    return prefix_text(part.family, value, 1)

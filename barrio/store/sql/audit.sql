@@ -25,4 +25,5 @@ union all
 select 'scope without its constraint', name from scopes
 where not exists (select from pg_constraint where conname = 'entries_apart_in_' || name)
 union all
-select 'half a draft', format('%%s has no revision', name) from fabrics where head is null
+select 'half a draft', format('%%s has numbers and no revision', name) from fabrics
+where head is null and exists (select from entries where fabric = name and state <> 'resting')

@@ -22,26 +22,26 @@ function send(name: string, version: number, change: Change): Promise<Fabric> {
 	switch (change.kind) {
 		case "edit":
 			return got(
-				client.POST("/api/fabrics/{name}/edits", {
+				client.POST("/api/v1/fabrics/{name}/edits", {
 					params,
 					body: { version, edits: change.edits as [string, never][], note: change.note },
 				}),
 			);
 		case "text":
 			return got(
-				client.PUT("/api/fabrics/{name}/text", {
+				client.PUT("/api/v1/fabrics/{name}/text", {
 					params,
 					body: { version, text: change.text, note: "edited as text" },
 				}),
 			);
 		case "line":
 			return got(
-				client.POST("/api/fabrics/{name}/quickline", { params, body: { version, line: change.line } }),
+				client.POST("/api/v1/fabrics/{name}/quickline", { params, body: { version, line: change.line } }),
 			);
 		case "reshape": {
 			const { kind, ...asked } = change;
 			return got(
-				client.POST("/api/fabrics/{name}/reshape", {
+				client.POST("/api/v1/fabrics/{name}/reshape", {
 					params,
 					body: { racks: [], keys: [], fields: {}, state: "", why: "", ...asked, version },
 				}),
@@ -49,18 +49,18 @@ function send(name: string, version: number, change: Change): Promise<Fabric> {
 		}
 		case "ports": {
 			const { kind, ...asked } = change;
-			return got(client.POST("/api/fabrics/{name}/ports", { params, body: { ...asked, version } }));
+			return got(client.POST("/api/v1/fabrics/{name}/ports", { params, body: { ...asked, version } }));
 		}
 		case "pins":
-			return got(client.POST("/api/fabrics/{name}/pins", { params, body: { version, pins: change.pins } }));
+			return got(client.POST("/api/v1/fabrics/{name}/pins", { params, body: { version, pins: change.pins } }));
 		case "renumber":
 			return got(
-				client.POST("/api/fabrics/{name}/renumbering", { params, body: { version, uses: change.uses } }),
+				client.POST("/api/v1/fabrics/{name}/renumbering", { params, body: { version, uses: change.uses } }),
 			);
 		case "undo":
-			return got(client.POST("/api/fabrics/{name}/undo", { params, body: { version } }));
+			return got(client.POST("/api/v1/fabrics/{name}/undo", { params, body: { version } }));
 		case "redo":
-			return got(client.POST("/api/fabrics/{name}/redo", { params, body: { version } }));
+			return got(client.POST("/api/v1/fabrics/{name}/redo", { params, body: { version } }));
 	}
 }
 

@@ -5,18 +5,18 @@ import { client, got } from "./client";
 const path = (name: string) => ({ path: { name } });
 
 export const useFabrics = () =>
-	useQuery({ queryKey: ["fabrics"], queryFn: () => got(client.GET("/api/fabrics")) });
+	useQuery({ queryKey: ["fabrics"], queryFn: () => got(client.GET("/api/v1/fabrics")) });
 
 export const useFabric = (name: string) =>
 	useQuery({
 		queryKey: ["fabric", name],
-		queryFn: () => got(client.GET("/api/fabrics/{name}", { params: path(name) })),
+		queryFn: () => got(client.GET("/api/v1/fabrics/{name}", { params: path(name) })),
 	});
 
 export const useVersion = (name: string) =>
 	useQuery({
 		queryKey: ["version", name],
-		queryFn: () => got(client.GET("/api/fabrics/{name}/version", { params: path(name) })),
+		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/version", { params: path(name) })),
 		refetchInterval: 2500,
 		retry: false,
 	});
@@ -24,7 +24,7 @@ export const useVersion = (name: string) =>
 export const useWeave = (name: string, version: number) =>
 	useQuery({
 		queryKey: ["fabric", name, "weave", version],
-		queryFn: () => got(client.GET("/api/fabrics/{name}/weave", { params: path(name) })),
+		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/weave", { params: path(name) })),
 		placeholderData: keepPreviousData,
 	});
 
@@ -32,13 +32,13 @@ export const useCrossing = (name: string, version: number, one: string, other: s
 	useQuery({
 		queryKey: ["fabric", name, "crossing", version, one, other],
 		queryFn: () =>
-			got(client.GET("/api/fabrics/{name}/crossing", { params: { ...path(name), query: { one, other } } })),
+			got(client.GET("/api/v1/fabrics/{name}/crossing", { params: { ...path(name), query: { one, other } } })),
 	});
 
 export const useSwitches = (name: string, version: number) =>
 	useQuery({
 		queryKey: ["fabric", name, "switches", version],
-		queryFn: () => got(client.GET("/api/fabrics/{name}/switches", { params: path(name) })),
+		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/switches", { params: path(name) })),
 		placeholderData: keepPreviousData,
 	});
 
@@ -47,7 +47,7 @@ export const useFiles = (name: string, version: number, target: string) =>
 		queryKey: ["fabric", name, "files", version, target],
 		queryFn: () =>
 			got(
-				client.GET("/api/fabrics/{name}/switches/{switch}/files", {
+				client.GET("/api/v1/fabrics/{name}/switches/{switch}/files", {
 					params: { path: { name, switch: target } },
 				}),
 			),
@@ -60,7 +60,7 @@ export const useFile = (name: string, version: number, target: string, file: str
 		queryKey: ["fabric", name, "file", version, target, file],
 		queryFn: () =>
 			got(
-				client.GET("/api/fabrics/{name}/switches/{switch}/file", {
+				client.GET("/api/v1/fabrics/{name}/switches/{switch}/file", {
 					params: { path: { name, switch: target }, query: { path: file } },
 				}),
 			),
@@ -73,7 +73,7 @@ export const useLineReason = (name: string, version: number, target: string, fil
 		queryKey: ["fabric", name, "line", version, target, file, line],
 		queryFn: () =>
 			got(
-				client.GET("/api/fabrics/{name}/switches/{switch}/because", {
+				client.GET("/api/v1/fabrics/{name}/switches/{switch}/because", {
 					params: { path: { name, switch: target }, query: { path: file, line } },
 				}),
 			),
@@ -93,7 +93,7 @@ export const useBecause = (name: string, version: number, thing: Thing | null) =
 		queryKey: ["fabric", name, "because", version, thing],
 		queryFn: () =>
 			got(
-				client.GET("/api/fabrics/{name}/because", {
+				client.GET("/api/v1/fabrics/{name}/because", {
 					params: { ...path(name), query: thing ?? {} },
 				}),
 			),
@@ -104,7 +104,7 @@ export const useBecause = (name: string, version: number, thing: Thing | null) =
 export const useCables = (name: string, version: number) =>
 	useQuery({
 		queryKey: ["fabric", name, "cables", version],
-		queryFn: () => got(client.GET("/api/fabrics/{name}/cables", { params: path(name) })),
+		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/cables", { params: path(name) })),
 		placeholderData: keepPreviousData,
 	});
 
@@ -112,12 +112,12 @@ export const useCables = (name: string, version: number) =>
 export const useReadBack = (name: string, version: number, wanted: boolean) =>
 	useQuery({
 		queryKey: ["fabric", name, "readback", version],
-		queryFn: () => got(client.GET("/api/fabrics/{name}/readback", { params: path(name) })),
+		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/readback", { params: path(name) })),
 		enabled: wanted,
 		staleTime: Number.POSITIVE_INFINITY,
 	});
 
-const LEDGER = { queryKey: ["pools"], queryFn: () => got(client.GET("/api/pools")) };
+const LEDGER = { queryKey: ["pools"], queryFn: () => got(client.GET("/api/v1/pools")) };
 
 /** Pools with their settings. */
 export const useLedgerPools = () => useQuery({ ...LEDGER, select: (ledger) => ledger.pools });
@@ -128,7 +128,7 @@ export const usePools = () => useQuery({ ...LEDGER, select: (ledger) => ledger.r
 export const useGrowth = (name: string, version: number) =>
 	useQuery({
 		queryKey: ["pools", "growth", name, version],
-		queryFn: () => got(client.GET("/api/fabrics/{name}/growth", { params: path(name) })),
+		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/growth", { params: path(name) })),
 		placeholderData: keepPreviousData,
 	});
 
@@ -138,7 +138,7 @@ export const useEntries = (pool: string, words = "", state: EntryState = "") =>
 	useQuery({
 		queryKey: ["pools", pool, "entries", words, state],
 		queryFn: () =>
-			got(client.GET("/api/pools/{pool}/entries", { params: { path: { pool }, query: { words, state } } })),
+			got(client.GET("/api/v1/pools/{pool}/entries", { params: { path: { pool }, query: { words, state } } })),
 		enabled: pool !== "",
 		placeholderData: keepPreviousData,
 	});
@@ -146,7 +146,7 @@ export const useEntries = (pool: string, words = "", state: EntryState = "") =>
 export const useReservations = (pool: string) =>
 	useQuery({
 		queryKey: ["pools", pool, "reservations"],
-		queryFn: () => got(client.GET("/api/pools/{pool}/reservations", { params: { path: { pool } } })),
+		queryFn: () => got(client.GET("/api/v1/pools/{pool}/reservations", { params: { path: { pool } } })),
 		enabled: pool !== "",
 	});
 
@@ -154,7 +154,7 @@ export const useOwned = (name: string, version: number, of: string) =>
 	useQuery({
 		queryKey: ["fabric", name, "owned", version, of],
 		queryFn: () =>
-			got(client.GET("/api/fabrics/{name}/numbers", { params: { ...path(name), query: { of } } })),
+			got(client.GET("/api/v1/fabrics/{name}/numbers", { params: { ...path(name), query: { of } } })),
 		enabled: of !== "",
 		retry: false,
 	});
@@ -162,26 +162,26 @@ export const useOwned = (name: string, version: number, of: string) =>
 export const useNumberHistory = (space: string, number: string) =>
 	useQuery({
 		queryKey: ["pools", "history", space, number],
-		queryFn: () => got(client.GET("/api/numbers/history", { params: { query: { space, number } } })),
+		queryFn: () => got(client.GET("/api/v1/numbers/history", { params: { query: { space, number } } })),
 		enabled: number !== "",
 	});
 
 export const useCatalogue = () =>
 	useQuery({
 		queryKey: ["catalogue"],
-		queryFn: () => got(client.GET("/api/catalogue")),
+		queryFn: () => got(client.GET("/api/v1/catalogue")),
 		select: (rows) => rows.map((row) => row.model),
 	});
 
 export const useShelf = () =>
-	useQuery({ queryKey: ["catalogue"], queryFn: () => got(client.GET("/api/catalogue")) });
+	useQuery({ queryKey: ["catalogue"], queryFn: () => got(client.GET("/api/v1/catalogue")) });
 
 export const useFace = (name: string, version: number, target: string) =>
 	useQuery({
 		queryKey: ["fabric", name, "face", version, target],
 		queryFn: () =>
 			got(
-				client.GET("/api/fabrics/{name}/switches/{switch}/face", {
+				client.GET("/api/v1/fabrics/{name}/switches/{switch}/face", {
 					params: { path: { name, switch: target } },
 				}),
 			),
@@ -192,12 +192,12 @@ export const useFace = (name: string, version: number, target: string) =>
 export const useRacks = (name: string, version: number) =>
 	useQuery({
 		queryKey: ["fabric", name, "racks", version],
-		queryFn: () => got(client.GET("/api/fabrics/{name}/racks", { params: path(name) })),
+		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/racks", { params: path(name) })),
 		placeholderData: keepPreviousData,
 	});
 
 export const useHistory = (name: string, version: number) =>
 	useQuery({
 		queryKey: ["fabric", name, "history", version],
-		queryFn: () => got(client.GET("/api/fabrics/{name}/history", { params: path(name) })),
+		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/history", { params: path(name) })),
 	});

@@ -9,7 +9,7 @@ export function useCompletion(line: string): Completion | undefined {
 	const asked = useDeferredValue(line);
 	return useQuery({
 		queryKey: ["quickline", asked],
-		queryFn: () => got(client.POST("/api/quickline/complete", { body: { line: asked } })),
+		queryFn: () => got(client.POST("/api/v1/quickline/complete", { body: { line: asked } })),
 		placeholderData: (before) => before,
 		staleTime: 60_000,
 	}).data;

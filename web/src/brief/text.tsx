@@ -199,7 +199,7 @@ async function faultsOf(
 	}
 	try {
 		const { sums } = await got(
-			client.POST("/api/fabrics/{name}/check", {
+			client.POST("/api/v1/fabrics/{name}/check", {
 				params: { path: { name: fabric.name } },
 				body: { version: fabric.version, text, note: "" },
 			}),

@@ -21,7 +21,7 @@ export function TopologyMenu({ fabric }: { fabric: Fabric }) {
 						<li key={kind}>
 							<Popover.Close
 								className="w-full rounded-[3px] px-2 py-1 text-left hover:bg-chosen"
-								onClick={() => download(`/api/fabrics/${fabric.name}/topology.${kind}`)}
+								onClick={() => download(`/api/v1/fabrics/${fabric.name}/topology.${kind}`)}
 							>
 								<span className="font-[560] text-indigo">{label}</span>{" "}
 								<span className="text-soft">{what}</span>

@@ -35,7 +35,7 @@ export function useTrying(path: string, value: unknown, active: boolean): string
 		const wait = setTimeout(async () => {
 			try {
 				const found = await got(
-					client.POST("/api/fabrics/{name}/try", {
+					client.POST("/api/v1/fabrics/{name}/try", {
 						params: { path: { name: fabric.name } },
 						body: { edits: [[path, JSON.parse(said) as never]] },
 					}),

@@ -168,7 +168,7 @@ function useOptions(fabric: Fabric, path: string, values: unknown[]): Option[] |
 		queryKey: ["fabric", fabric.name, "options", fabric.version, path, values],
 		queryFn: () =>
 			got(
-				client.POST("/api/fabrics/{name}/options", {
+				client.POST("/api/v1/fabrics/{name}/options", {
 					params: { path: { name: fabric.name } },
 					body: { path, values: values as never[] },
 				}),

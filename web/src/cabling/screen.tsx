@@ -71,7 +71,7 @@ export function CablingScreen() {
 					<button
 						type="button"
 						className="button-plain ml-auto"
-						onClick={() => download(`/api/fabrics/${fabric.name}/cabling.csv`)}
+						onClick={() => download(`/api/v1/fabrics/${fabric.name}/cabling.csv`)}
 					>
 						Download as CSV
 					</button>

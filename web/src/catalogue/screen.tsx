@@ -128,10 +128,10 @@ function Editor({ row, onOpen }: { row: ModelRow; onOpen: (id: string) => void }
 	const [text, setText] = useState(() => written(row.model));
 	const queries = useQueryClient();
 	const preview = useMutation<ModelPreview, Failure>({
-		mutationFn: () => got(client.POST("/api/catalogue/preview", { body: { text } })),
+		mutationFn: () => got(client.POST("/api/v1/catalogue/preview", { body: { text } })),
 	});
 	const save = useMutation<ModelPreview, Failure>({
-		mutationFn: () => got(client.PUT("/api/catalogue", { body: { text } })),
+		mutationFn: () => got(client.PUT("/api/v1/catalogue", { body: { text } })),
 		onSuccess: (found) => {
 			preview.reset();
 			void queries.invalidateQueries();
@@ -140,7 +140,7 @@ function Editor({ row, onOpen }: { row: ModelRow; onOpen: (id: string) => void }
 	});
 	const drop = useMutation<unknown, Failure>({
 		mutationFn: () =>
-			got(client.DELETE("/api/catalogue/{model}", { params: { path: { model: row.model.id } } })),
+			got(client.DELETE("/api/v1/catalogue/{model}", { params: { path: { model: row.model.id } } })),
 		onSuccess: () => {
 			void queries.invalidateQueries();
 			onOpen("");

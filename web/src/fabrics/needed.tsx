@@ -32,7 +32,7 @@ export function Needed({ make, busy }: StartProps) {
 		mutationFn: () => {
 			const value = (field: string, usual: string) => Number(said[field] ?? usual);
 			return got(
-				client.POST("/api/proposals", {
+				client.POST("/api/v1/proposals", {
 					body: {
 						name: "proposal",
 						need: {

@@ -53,12 +53,12 @@ function Ways() {
 		mutationFn: (wanted) =>
 			"copyOf" in wanted
 				? got(
-						client.POST("/api/fabrics/{name}/copy", {
+						client.POST("/api/v1/fabrics/{name}/copy", {
 							params: { path: { name: wanted.copyOf } },
 							body: { name: wanted.name },
 						}),
 					)
-				: got(client.POST("/api/fabrics", { body: { title: "", ...wanted } })),
+				: got(client.POST("/api/v1/fabrics", { body: { title: "", ...wanted } })),
 		onSuccess: (fabric) => {
 			queries.setQueryData(["fabric", fabric.name], fabric);
 			void queries.invalidateQueries({ queryKey: ["fabrics"] });

@@ -144,7 +144,7 @@ export function FatTree({ make, busy }: StartProps) {
 	const [name, setName] = useState("");
 	const tree = useMutation<Started, Failure, number>({
 		mutationFn: (ports) =>
-			got(client.POST("/api/fat-tree", { body: { k: ports, model: "cantera-c48", name: "fat-tree" } })),
+			got(client.POST("/api/v1/fat-tree", { body: { k: ports, model: "cantera-c48", name: "fat-tree" } })),
 	});
 	return (
 		<div className="flex flex-col gap-3">
@@ -182,7 +182,7 @@ export function Imported({ make, busy }: StartProps) {
 	const [text, setText] = useState("");
 	const read = useMutation<Started, Failure, Blob>({
 		mutationFn: async (sheet) => {
-			const answer = await fetch("/api/imports?name=imported", { method: "POST", body: sheet });
+			const answer = await fetch("/api/v1/imports?name=imported", { method: "POST", body: sheet });
 			const data = await answer.json();
 			return got(
 				Promise.resolve({

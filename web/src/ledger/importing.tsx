@@ -52,7 +52,7 @@ async function send(
 ): Promise<Sheet> {
 	const columns = mapping ? `?columns=${encodeURIComponent(JSON.stringify(mapping))}` : "";
 	const who = localStorage.getItem("who");
-	const answer = await fetch(`/api/fabrics/${fabric}/numbers/${act}${columns}`, {
+	const answer = await fetch(`/api/v1/fabrics/${fabric}/numbers/${act}${columns}`, {
 		method: "POST",
 		body: sheet,
 		headers: { "Content-Type": "text/csv", ...(who ? { "X-Who": encodeURIComponent(who) } : {}) },

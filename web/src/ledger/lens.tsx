@@ -178,7 +178,7 @@ function useStrip(range: PoolRange, shown: Span) {
 		queryKey: ["pools", range.pool, "strip", range.family, String(shown.low), String(shown.high)],
 		queryFn: () =>
 			got(
-				client.GET("/api/pools/{pool}/strip", {
+				client.GET("/api/v1/pools/{pool}/strip", {
 					params: {
 						path: { pool: range.pool },
 						query: { family: range.family, low: String(shown.low), high: String(shown.high) },

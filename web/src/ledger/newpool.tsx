@@ -21,16 +21,16 @@ export function NewPool({ onMade }: { onMade: (name: string) => void }) {
 	const [scope, setScope] = useState("site");
 	const scopes = useQuery({
 		queryKey: ["pools", "scopes"],
-		queryFn: () => got(client.GET("/api/scopes")),
+		queryFn: () => got(client.GET("/api/v1/scopes")),
 		enabled: open,
 	}).data;
 	const known = (scopes ?? []).some((one) => one.name === scope);
 	const make = usePoolAct(
 		async () => {
-			if (!known) await got(client.POST("/api/scopes", { body: { name: scope, note: "" } }));
+			if (!known) await got(client.POST("/api/v1/scopes", { body: { name: scope, note: "" } }));
 			const said = ranges.split(/[\s,]+/).filter(Boolean);
 			return got(
-				client.POST("/api/pools", {
+				client.POST("/api/v1/pools", {
 					body: { name, ranges: said, kind, plan: "lowest", scope, parent: null, private_to: null, note: "" },
 				}),
 			);

@@ -15,7 +15,7 @@ export function EndRest({ pool, entries, children }: Props) {
 	const end = usePoolAct(
 		(why: string) =>
 			got(
-				client.POST("/api/pools/{pool}/end-rest", {
+				client.POST("/api/v1/pools/{pool}/end-rest", {
 					params: { path: { pool } },
 					body: { reason: why, entries: entries ?? null },
 				}),

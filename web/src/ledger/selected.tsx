@@ -27,7 +27,7 @@ export function Selected({ pool, range, span, runs, onDone, onPool }: Props) {
 	const reserve = usePoolAct(
 		() =>
 			got(
-				client.POST("/api/pools/{pool}/reservations", {
+				client.POST("/api/v1/pools/{pool}/reservations", {
 					params: { path: { pool: pool.name } },
 					body: { range: text, note },
 				}),
@@ -37,7 +37,7 @@ export function Selected({ pool, range, span, runs, onDone, onPool }: Props) {
 	const cut = usePoolAct(
 		() =>
 			got(
-				client.POST("/api/pools", {
+				client.POST("/api/v1/pools", {
 					body: {
 						name,
 						ranges:

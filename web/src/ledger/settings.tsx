@@ -36,7 +36,7 @@ export function PoolSettings({ pool, ranges }: { pool: Pool; ranges: PoolRange[]
 	const params = { path: { pool: pool.name } };
 	const change = usePoolAct(
 		(body: { plan?: Pool["plan"]; rest?: number; warn?: number; private_to?: string }) =>
-			got(client.PATCH("/api/pools/{pool}", { params, body })),
+			got(client.PATCH("/api/v1/pools/{pool}", { params, body })),
 	);
 	const uses = fabric.numbers.filter((use) => use.pool === pool.name).map((use) => use.use);
 	return (
@@ -158,12 +158,12 @@ function Ranges({ pool, ranges }: { pool: string; ranges: PoolRange[] }) {
 	const [text, setText] = useState("");
 	const params = { path: { pool } };
 	const add = usePoolAct(
-		(range: string) => got(client.POST("/api/pools/{pool}/ranges", { params, body: { range } })),
+		(range: string) => got(client.POST("/api/v1/pools/{pool}/ranges", { params, body: { range } })),
 		(_, range) => `${range} is in ${pool}.`,
 	);
 	const drop = usePoolAct(
 		(range: string) =>
-			got(client.DELETE("/api/pools/{pool}/ranges", { params: { ...params, query: { range } } })),
+			got(client.DELETE("/api/v1/pools/{pool}/ranges", { params: { ...params, query: { range } } })),
 		(_, range) => `${range} is no longer in ${pool}.`,
 	);
 	return (
@@ -214,7 +214,7 @@ function Ranges({ pool, ranges }: { pool: string; ranges: PoolRange[] }) {
 function Reservations({ pool }: { pool: string }) {
 	const kept = useReservations(pool).data ?? [];
 	const end = usePoolAct((reservation: number) =>
-		got(client.DELETE("/api/reservations/{reservation}", { params: { path: { reservation } } })),
+		got(client.DELETE("/api/v1/reservations/{reservation}", { params: { path: { reservation } } })),
 	);
 	return (
 		<section className="mb-3">
@@ -266,7 +266,7 @@ function Renumber({ uses, plan }: { uses: string[]; plan: string }) {
 		queryKey: ["pools", "renumbering", fabric.name, fabric.version, uses, plan],
 		queryFn: () =>
 			got(
-				client.GET("/api/fabrics/{name}/renumbering", {
+				client.GET("/api/v1/fabrics/{name}/renumbering", {
 					params: { path: { name: fabric.name }, query: { uses } },
 				}),
 			),
@@ -313,7 +313,7 @@ function Renumber({ uses, plan }: { uses: string[]; plan: string }) {
 
 function DeletePool({ pool }: { pool: string }) {
 	const gone = usePoolAct(
-		() => got(client.DELETE("/api/pools/{pool}", { params: { path: { pool } } })),
+		() => got(client.DELETE("/api/v1/pools/{pool}", { params: { path: { pool } } })),
 		() => `Pool ${pool} is gone.`,
 	);
 	return (

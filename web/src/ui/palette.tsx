@@ -20,7 +20,7 @@ export function Palette({ fabric, actions = [] }: { fabric?: string; actions?: A
 	const asked = useLate(words.trim(), 120);
 	const found = useQuery({
 		queryKey: ["search", asked],
-		queryFn: () => got(client.GET("/api/search", { params: { query: { q: asked } } })),
+		queryFn: () => got(client.GET("/api/v1/search", { params: { query: { q: asked } } })),
 		enabled: open && asked.length > 0,
 		placeholderData: (before) => before,
 	});
@@ -51,24 +51,24 @@ export function Palette({ fabric, actions = [] }: { fabric?: string; actions?: A
 					{ ...go(`/f/${fabric}/ledger`), title: "Open the ledger" },
 					{ ...go(`/f/${fabric}/configs`), title: "Open the configurations" },
 					{ ...go(`/f/${fabric}/cabling`), title: "Open the cabling plan" },
-					{ title: "Download the bundle (.zip)", run: () => download(`/api/fabrics/${fabric}/bundle.zip`) },
+					{ title: "Download the bundle (.zip)", run: () => download(`/api/v1/fabrics/${fabric}/bundle.zip`) },
 					{
 						title: "Download the bundle (.tar.gz)",
-						run: () => download(`/api/fabrics/${fabric}/bundle.tar.gz`),
+						run: () => download(`/api/v1/fabrics/${fabric}/bundle.tar.gz`),
 					},
 					{
 						title: "Download the cabling plan (CSV)",
-						run: () => download(`/api/fabrics/${fabric}/cabling.csv`),
+						run: () => download(`/api/v1/fabrics/${fabric}/cabling.csv`),
 					},
-					{ title: "Download the numbers (CSV)", run: () => download(`/api/fabrics/${fabric}/numbers.csv`) },
+					{ title: "Download the numbers (CSV)", run: () => download(`/api/v1/fabrics/${fabric}/numbers.csv`) },
 					{
 						title: "Download the numbers (XLSX)",
-						run: () => download(`/api/numbers.xlsx?fabric=${fabric}`),
+						run: () => download(`/api/v1/numbers.xlsx?fabric=${fabric}`),
 					},
-					{ title: "Download the DNS zones (.zip)", run: () => download(`/api/fabrics/${fabric}/names.zip`) },
-					{ title: "Download the hosts file", run: () => download(`/api/fabrics/${fabric}/names.hosts`) },
+					{ title: "Download the DNS zones (.zip)", run: () => download(`/api/v1/fabrics/${fabric}/names.zip`) },
+					{ title: "Download the hosts file", run: () => download(`/api/v1/fabrics/${fabric}/names.hosts`) },
 					{ ...go(`/f/${fabric}/ledger/import`), title: "Import a numbering plan" },
-					{ title: "Download the brief (YAML)", run: () => download(`/api/fabrics/${fabric}/brief.yaml`) },
+					{ title: "Download the brief (YAML)", run: () => download(`/api/v1/fabrics/${fabric}/brief.yaml`) },
 				]
 			: []),
 		...actions,

@@ -39,7 +39,7 @@ export function RippleStrip({ fabric, onChange, busy }: Props) {
 			<button
 				type="button"
 				className="button-main"
-				onClick={() => download(`/api/fabrics/${fabric.name}/bundle.zip`)}
+				onClick={() => download(`/api/v1/fabrics/${fabric.name}/bundle.zip`)}
 			>
 				Download bundle
 			</button>

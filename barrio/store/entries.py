@@ -8,24 +8,20 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
-from typing import Any
 
-import psycopg
 from psycopg.sql import SQL, Literal
 
 from barrio.core import Compiled, Ledger
 from barrio.core.ledger.allocate import Allocation, Holdings
-from barrio.core.ledger.demand import SITE_SPACES, space_of
+from barrio.core.ledger.demand import SITE_SPACES
 from barrio.core.ledger.pool import SITE, Family, Kind, Plan, Pool, Range, Reserved, full_text, prefix_text
 from barrio.core.ledger.runs import Runs, aligned
 from barrio.core.ledger.wanted import ByKey, Demand, Taken
-from barrio.store.database import statement
+from barrio.store.database import Connection, statement
 from barrio.store.occupancy import Occupancy, bounds
 
 _POOLS_LOCK = 8_710_002
 _SCOPE_LOCKS = 8_710
-
-Connection = psycopg.Connection[Any]
 
 
 def lock_pools(connection: Connection, alone: bool) -> None:
@@ -62,13 +58,36 @@ def open_change(connection: Connection, act: Act) -> int:
     return int(row[0])
 
 
-def end_rests(connection: Connection, scopes: Iterable[str]) -> None:
-    """Free what has rested as long as its pool says, under the locks of these scopes."""
+def end_rests(connection: Connection, scopes: Iterable[str]) -> bool:
+    """Free what has rested as long as its pool says, under the locks of these scopes; returns whether anything had."""
     asked = {"scopes": list(scopes)}
     over = connection.execute(statement("rests_over"), asked).fetchone()
-    if over and over[0]:
-        open_change(connection, Act("rest over"))
-        connection.execute(statement("end_rest"), asked)
+    if not over or not over[0]:
+        return False
+    open_change(connection, Act("rest over"))
+    connection.execute(statement("end_rest"), asked)
+    return True
+
+
+def give_up(connection: Connection, fabric: str) -> None:
+    """Let all that a fabric holds rest; its pins go."""
+    connection.execute(statement("give_up_entries"), {"fabric": fabric})
+
+
+def seal(connection: Connection, fabric: str) -> None:
+    """What the draft of a fabric holds is live, and what it gave back of the edition before rests."""
+    connection.execute(statement("seal_entries"), {"fabric": fabric})
+
+
+def held_spaces(connection: Connection, fabric: str) -> list[tuple[str, str, int]]:
+    """What a fabric holds, by use: (use, its space, how many)."""
+    return connection.execute(statement("held_spaces"), {"fabric": fabric}).fetchall()
+
+
+def scopes_held(connection: Connection, fabric: str) -> set[str]:
+    """The scopes in which a fabric has a number, in whatever state."""
+    rows = connection.execute("select distinct scope from entries where fabric = %s", [fabric])
+    return {scope for (scope,) in rows}
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,10 +137,11 @@ def load(
     now: ByKey = held
     if before is not None:
         now = before.allocation.numbers
-        for use, entries in now.items():
-            space = space_of(before.brief, before.pools, use)
+        spaces = before.spaces
+        for use, taken_by_key in now.items():
+            space = spaces.get(use, "")
             if space in mine:
-                mine[space] += [(low, low + size - 1) for low, size in entries.values()]
+                mine[space] += [(low, low + size - 1) for low, size in taken_by_key.values()]
 
     def whose(space: str, low: int, high: int) -> str:
         return words_of(connection, space, low, high)

@@ -1,32 +1,56 @@
-"""Numbering plans as sheets: taking one whole, and writing one out."""
+"""Numbering plans as sheets: understood row by row, taken whole or not at all, and written out."""
 
 from __future__ import annotations
 
 import csv
 import io
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any
 
 import xlsxwriter
 
-from barrio.core import Compiled, Refused
+from barrio.app.desk import Desk
+from barrio.app.drafts import load, readable
+from barrio.app.numbering import pin_many
+from barrio.app.pools import known
+from barrio.core import Refused
 from barrio.core.bundle import harmless
-from barrio.core.exchange.plan import Row
-from barrio.store.fabrics import Fabrics
+from barrio.core.exchange import plan
+from barrio.core.exchange.plan import Row, Sheet
+from barrio.store import pools
 from barrio.store.pins import Keep, Pin
-from barrio.store.pools import Pools
 
 COLUMNS = ("number", "use", "owner", "name", "fabric", "pool", "scope", "state", "pinned", "since", "note")
 
 
-def take(store: Fabrics, rows: list[Row], author: str | None) -> list[Row]:
-    """Pin and reserve what the rows say, all of it or nothing; without an author only try, and write nothing.
+@dataclass(frozen=True, slots=True)
+class Understood:
+    """A sheet, which of its columns is which, and what each row would do or did."""
 
-    Returns the rows, those refused by what others hold among them; when one is refused nothing was written.
+    sheet: Sheet
+    mapping: Mapping[str, int]
+    rows: list[Row]
+
+
+def understand(desk: Desk, name: str, data: bytes, columns: Mapping[str, int], keep: bool) -> Understood:
+    """A sheet for one fabric: pin and reserve what its rows say, all of it or nothing; without `keep` only try.
+
+    Rows that cannot be taken are `refused`; when there is one, nothing was written. Raises `Missing`, or `Refused` for a
+    sheet that cannot be read.
     """
-    if author is not None and any(row.outcome == "refused" for row in rows):
+    sheet = plan.read_sheet(data)
+    mapping = columns or plan.guess(sheet.columns)
+    fabrics = readable(desk)
+    if name not in fabrics:
+        load(desk, name)
+    rows = plan.understand(sheet, dict(mapping), fabrics, name, known(desk))
+    return Understood(sheet, mapping, _take(desk, rows, keep))
+
+
+def _take(desk: Desk, rows: list[Row], keep: bool) -> list[Row]:
+    if keep and any(row.outcome == "refused" for row in rows):
         return rows
     wished: dict[str, dict[str, dict[str, Pin | None]]] = {}
     kept: list[Keep] = []
@@ -43,7 +67,7 @@ def take(store: Fabrics, rows: list[Row], author: str | None) -> list[Row]:
     count = sum(len(pins) for uses in wished.values() for pins in uses.values())
     try:
         note = f"took a sheet: {count} numbers pinned, {len(kept)} reserved"
-        store.pin_many(wished, kept, author or "", note, keep=author is not None)
+        pin_many(desk, wished, kept, note, keep)
     except Refused as error:
         return _refused(rows, error)
     return rows
@@ -65,25 +89,28 @@ def _refused(rows: list[Row], error: Refused) -> list[Row]:
     return found
 
 
-def rows(ledger: Pools, fabrics: Mapping[str, Compiled], fabric: str, pool: str) -> list[tuple[Any, ...]]:
+def rows(desk: Desk, fabric: str = "", pool: str = "") -> list[tuple[Any, ...]]:
     """The numbering plan, by pool and number; positions and cables, which have no pool, are left out."""
-    names = {
-        name: {switch.key: switch.name for switch in compiled.structure.switches} for name, compiled in fabrics.items()
-    }
     found = []
-    for one in ledger.known().values():
-        if pool and one.name != pool:
-            continue
-        for entry in ledger.entries(one.name, limit=10_000_000)[0]:
-            if fabric and entry["fabric"] != fabric:
+    with desk.reading() as tx:
+        names = {
+            draft.name: {switch.key: switch.name for switch in compiled.structure.switches}
+            for draft in tx.drafts()
+            if (compiled := tx.readable(draft))
+        }
+        for one in pools.known(tx.connection).values():
+            if pool and one.name != pool:
                 continue
-            known = names.get(entry["fabric"], {})
-            ends = [known[part] for part in entry["key"].split("~") if part in known]
-            state = "leaving" if entry["leaving"] else entry["state"]
-            found.append((
-                entry["number"], entry["use"], entry["key"], " – ".join(ends), entry["fabric"], one.name, one.scope, state,
-                "pinned" if entry["pinned"] else "", entry["since"].strftime("%Y-%m-%d"), entry["note"],
-            ))  # fmt: skip
+            for entry in pools.entries(tx.connection, one.name, "", "", 10_000_000, 0)[0]:
+                if fabric and entry["fabric"] != fabric:
+                    continue
+                known_here = names.get(entry["fabric"], {})
+                ends = [known_here[part] for part in entry["key"].split("~") if part in known_here]
+                state = "leaving" if entry["leaving"] else entry["state"]
+                found.append((
+                    entry["number"], entry["use"], entry["key"], " – ".join(ends), entry["fabric"], one.name, one.scope,
+                    state, "pinned" if entry["pinned"] else "", entry["since"].strftime("%Y-%m-%d"), entry["note"],
+                ))  # fmt: skip
     return found
 
 

@@ -1,0 +1,193 @@
+"""Fabrics and their drafts: every change is one transaction that compiles, draws numbers and adds to the history.
+
+A change takes the version that the caller saw; if the fabric has moved on since, nothing is written and `Stale` says so. A
+change, and its numbers, exist wholly or not at all.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Literal
+
+from barrio.app import drawing
+from barrio.app.desk import Desk
+from barrio.app.drawing import Change
+from barrio.app.transaction import Transaction
+from barrio.core import Compiled, Fault, Refused
+from barrio.core.brief.document import locate, read
+from barrio.core.brief.duplicate import duplicate
+from barrio.core.compile import ask, complete
+from barrio.core.errors import refuse
+from barrio.store import drafts, entries
+from barrio.store.drafts import Draft, Revision
+from barrio.store.entries import Act
+from barrio.store.pins import Numbering
+
+
+@dataclass(frozen=True, slots=True)
+class Opened:
+    """A draft and the fabric that it compiles to."""
+
+    draft: Draft
+    compiled: Compiled
+
+
+def every(desk: Desk) -> list[tuple[Draft, Compiled | Refused]]:
+    """Every fabric, the one saved last first, compiled or with why it cannot be."""
+    with desk.reading() as tx:
+        return [(draft, _found(tx, draft)) for draft in tx.drafts()]
+
+
+def _found(tx: Transaction, draft: Draft) -> Compiled | Refused:
+    try:
+        return tx.compiled(draft)
+    except Refused as refusal:
+        return refusal
+
+
+def readable(desk: Desk) -> dict[str, Compiled]:
+    """Every fabric that can be compiled, by name."""
+    return {draft.name: found for draft, found in every(desk) if isinstance(found, Compiled)}
+
+
+def load(desk: Desk, name: str) -> Opened:
+    """A fabric as it is. Raises `Missing`, or `Refused` with lines when its draft cannot be read any more."""
+    with desk.reading() as tx:
+        draft = tx.draft(name)
+        return Opened(draft, tx.compiled(draft))
+
+
+def text(desk: Desk, name: str) -> tuple[Draft, tuple[Fault, ...]]:
+    """The draft of a fabric and what is wrong with it, also when it cannot be read. Raises `Missing`."""
+    with desk.reading() as tx:
+        draft = tx.draft(name)
+        found = _found(tx, draft)
+        return draft, found.faults if isinstance(found, Refused) else ()
+
+
+def draft(desk: Desk, name: str) -> Draft:
+    """The draft of a fabric, not looked into. Raises `Missing`."""
+    with desk.reading() as tx:
+        return tx.draft(name)
+
+
+def version(desk: Desk, name: str) -> int:
+    """The version that a fabric is at. Raises `Missing`."""
+    with desk.reading() as tx:
+        return drafts.version(tx.connection, name)
+
+
+def history(desk: Desk, name: str) -> list[Revision]:
+    """The revisions of a fabric, newest first. Raises `Missing`."""
+    with desk.reading() as tx:
+        return drafts.history(tx.connection, name)
+
+
+def create(desk: Desk, text: str, note: str = "made") -> Opened:
+    """A new fabric from the text of its brief.
+
+    Raises `Refused` for what is wrong with the brief, or when the name or the cable prefix is taken.
+    """
+    document = read(text)
+    name = document.brief.fabric
+
+    def make(tx: Transaction) -> Opened:
+        if any(name == other for other, *_ in drafts.names(tx.connection)):
+            words = f"There is a fabric called {name} already. Choose another name."
+            raise refuse("fabric.twice", words, "fabric", document.lines.get("fabric", 0))
+        drafts.add(tx.connection, name)
+        compiled = drawing.store(tx, document, Change(None, note, desk.actor.name), None)
+        return Opened(tx.draft(name), compiled)
+
+    return desk.writing(make)
+
+
+def copy(desk: Desk, name: str, other: str) -> Opened:
+    """A new fabric with the brief of one that is there. Raises as `load` and `create`."""
+    return create(desk, duplicate(draft(desk, name).document, other), f"copied from {name}")
+
+
+def save(desk: Desk, name: str, seen: int, change: Callable[[str], str], note: str) -> Opened:
+    """Change the draft's text, if it still is the version that was seen.
+
+    Raises `Missing`, `Stale`, or `Refused` when the changed brief cannot be compiled; then nothing is written.
+    """
+
+    def work(tx: Transaction) -> Opened:
+        head, before = drafts.take(tx.connection, name, seen)
+        document = read(change(before.text))
+        if document.brief.fabric != name:
+            raise refuse(
+                "fabric.renamed",
+                f"A fabric keeps its name, {name}; change its title instead.",
+                "fabric",
+                document.lines.get("fabric", 0),
+            )
+        if document.text == before.text:
+            return Opened(before, tx.compiled(before))
+        # A draft that cannot be read may be mended by this very change, so it is no hindrance.
+        compiled = drawing.store(tx, document, Change(head, note, desk.actor.name), tx.readable(before))
+        return Opened(tx.draft(name), compiled)
+
+    return desk.writing(work)
+
+
+def preview(desk: Desk, name: str, change: Callable[[str], str]) -> Compiled:
+    """What a change would compile to; writes nothing. Raises like `save`."""
+    with desk.reading() as tx:
+        before = tx.draft(name)
+        document = read(change(before.text))
+        pools = entries.load_pools(tx.connection)
+        try:
+            asked = ask(document.brief, pools, tx.catalogue().catalogue)
+            loaded = tx.ledger(name, tx.at_hand(before), pools)
+            return complete(asked, loaded.ledger.holdings)
+        except Refused as error:
+            raise locate(error, document) from None
+
+
+def undo(desk: Desk, name: str, seen: int) -> Opened:
+    """Go back to the state before the last change. Raises `Refused` when there is none."""
+    return _move(desk, name, seen, "undo")
+
+
+def redo(desk: Desk, name: str, seen: int) -> Opened:
+    """Bring back what was undone last. Raises `Refused` when there is nothing."""
+    return _move(desk, name, seen, "redo")
+
+
+def _move(desk: Desk, name: str, seen: int, way: Literal["undo", "redo"]) -> Opened:
+    def work(tx: Transaction) -> Opened:
+        _, before = drafts.take(tx.connection, name, seen)
+        step = drafts.target(tx.connection, name, way)
+        if step is None:
+            raise refuse("history.end", f"There is nothing to {way}.")
+        numbering = Numbering.read(step.numbering, back=way == "undo") if step.numbering else None
+        note = before.note if way == "undo" else before.redo or ""
+        change = Change(None, note, desk.actor.name, numbering, "undone" if way == "undo" else "redone")
+        compiled = drawing.draw(tx, read(step.text), change, tx.readable(before))
+        drafts.move(tx.connection, name, step.revision)
+        return Opened(tx.draft(name), compiled)
+
+    return desk.writing(work)
+
+
+def delete(desk: Desk, name: str, seen: int) -> None:
+    """End a fabric with its draft, its history and its edition; all its numbers rest.
+
+    Raises `Missing`, `Stale`, or `Refused` (`fabric.pools`) while a pool is private to it.
+    """
+
+    def work(tx: Transaction) -> None:
+        drafts.take(tx.connection, name, seen)
+        private = [pool.name for pool in entries.load_pools(tx.connection).values() if pool.private_to == name]
+        if private:
+            words = f"{' and '.join(private)} is private to {name}. Share it in the Ledger, or delete it, first."
+            raise refuse("fabric.pools", words)
+        entries.lock_scopes(tx.connection, entries.scopes_held(tx.connection, name))
+        tx.act(Act("fabric deleted", desk.actor.name, name, seen + 1))
+        entries.give_up(tx.connection, name)
+        drafts.remove(tx.connection, name)
+
+    desk.writing(work)

@@ -1,0 +1,137 @@
+"""What one transaction sees: drafts, compiled fabrics, the catalogue, and the ledger as a fabric sees it."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator, Mapping
+from dataclasses import dataclass
+
+from barrio.core import Compiled, Refused, compile
+from barrio.core.brief.document import locate
+from barrio.core.ledger.pool import Pool
+from barrio.store import drafts, entries, models
+from barrio.store.database import Connection
+from barrio.store.drafts import Draft
+from barrio.store.entries import Act, Loaded
+from barrio.store.models import Shelf
+from barrio.store.occupancy import Occupancy
+
+Version = tuple[int, int]
+"""What a fabric was compiled from: the version of its draft, and a stamp that grows with every change of models or pools."""
+
+
+class PoolsGrow(Exception):
+    """This change adds to pools, so it has to be alone."""
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """What was worked out before from what is committed."""
+
+    shelf: Shelf
+    compiled: dict[str, tuple[Version, Compiled]]
+
+
+class Transaction:
+    """One open transaction. `worked_out` is what it compiled, for those who come after it once it has ended well."""
+
+    def __init__(self, connection: Connection, occupancy: Occupancy, known: Known, alone: bool = False) -> None:
+        self.connection, self.alone = connection, alone
+        self.worked_out: dict[str, tuple[Version, Compiled]] = {}
+        self.shelf = known.shelf
+        self.read_own_changes = False
+        self._known, self._occupancy = known.compiled, occupancy
+        self._wrote = False
+
+    def draft(self, name: str) -> Draft:
+        """The draft of a fabric. Raises `Missing`."""
+        return drafts.find(self.connection, name)
+
+    def drafts(self) -> Iterator[Draft]:
+        """Every draft, the one saved last first."""
+        for name, *_ in drafts.names(self.connection):
+            yield self.draft(name)
+
+    def catalogue(self) -> Shelf:
+        """The models there are."""
+        self._stamp()
+        return self.shelf
+
+    def _stamp(self) -> int:
+        version, pools = models.versions(self.connection)
+        if self.shelf.version != version:
+            self.shelf = models.shelf(self.connection, version)
+        return version + pools
+
+    def compiled(self, draft: Draft) -> Compiled:
+        """The compiled fabric of a draft; compiled again only when what is at hand is of another version.
+
+        Raises `Refused`, with lines, for a draft that an earlier Barrio took and this one does not.
+        """
+        version = (draft.version, self._stamp())
+        for found in (self.worked_out, self._known):
+            at, compiled = found.get(draft.name, ((0, 0), None))
+            if compiled is not None and at == version:
+                return compiled
+        document = draft.document
+        loaded = self.ledger(draft.name)
+        try:
+            compiled = compile(document.brief, loaded.ledger, self.shelf.catalogue)
+        except Refused as error:
+            raise locate(error, document) from None
+        self.worked_out[draft.name] = (version, compiled)
+        return compiled
+
+    def readable(self, draft: Draft) -> Compiled | None:
+        """The compiled fabric of a draft; nothing when it cannot be read."""
+        try:
+            return self.compiled(draft)
+        except Refused:
+            return None
+
+    def at_hand(self, draft: Draft) -> Compiled | None:
+        """The compiled fabric of a draft, if it was compiled before."""
+        at, compiled = self._known.get(draft.name, ((0, 0), None))
+        return compiled if at == (draft.version, self._stamp()) else None
+
+    def drew(self, name: str, version: int, compiled: Compiled) -> None:
+        """A fabric was compiled and written, and is at this version now."""
+        self._wrote = True
+        self.worked_out[name] = ((version, self._stamp()), compiled)
+
+    def ledger(
+        self,
+        fabric: str,
+        before: Compiled | None = None,
+        pools: Mapping[str, Pool] | None = None,
+        with_live: bool = False,
+    ) -> Loaded:
+        """The ledger as one fabric sees it, as `entries.load`."""
+        self.read_own_changes |= self._wrote
+        return entries.load(self.connection, self._occupancy, fabric, before, pools, with_live)
+
+    def act(self, act: Act) -> None:
+        """Record what is done; all numbers that change from here on are its doing."""
+        entries.open_change(self.connection, act)
+
+    def end_rests(self, scopes: Collection[str], fabric: str = "") -> None:
+        """Free what has rested as long as its pool says, and fabrics that are gone and have nothing left to rest."""
+        if entries.end_rests(self.connection, scopes):
+            self._wrote = True
+            drafts.forget(self.connection, fabric)
+
+    def wrote(self) -> None:
+        """Numbers were changed: what is read of them from now on is not committed yet."""
+        self._wrote = True
+
+    def users(self, pool: str) -> list[str]:
+        """The fabrics that hold or rest numbers of a pool, or whose draft says that they draw from it."""
+        taken = self.connection.execute("select distinct fabric from entries where pool = %s", [pool])
+        return sorted({name for (name,) in taken} | {draft.name for draft in self.drafts() if draws_from(draft, pool)})
+
+
+def draws_from(draft: Draft, pool: str) -> bool:
+    """Whether a draft draws from a pool; one that cannot be read does when it names it."""
+    try:
+        return any(name == pool for _, name in draft.document.brief.numbers)
+    except Refused:
+        return pool in draft.text

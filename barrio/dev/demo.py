@@ -1,0 +1,53 @@
+"""The demo world: a fictional harbour office, its fabrics, and its ledger after some months of work."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from pathlib import Path
+
+import structlog
+
+from barrio.app import drafts, editions, numbering, poolchanges
+from barrio.app.desk import Actor, Desk
+from barrio.app.house import House
+from barrio.app.poolchanges import NewPool, PoolSettings
+from barrio.core.ledger.numbers import parse_number
+from barrio.core.ledger.pool import Plan
+from barrio.store.pins import Pin
+
+log = structlog.get_logger()
+EXAMPLES = Path(__file__).parents[2] / "examples"
+
+
+def load_demo(house: House) -> None:
+    """Load the demo world into a database that has no fabric yet."""
+    desk = Desk(house)
+    if drafts.every(desk):
+        return
+    for path in sorted(EXAMPLES.glob("*.yaml")):
+        drafts.create(desk, path.read_text(), "loaded from the examples")
+        log.info("fabric loaded", fabric=path.stem)
+    load_demo_ledger(house)
+
+
+def load_demo_ledger(house: House) -> None:
+    """The demo world's ledger as it stands after some months: editions, reservations, a pool cut from another, a trial."""
+    ines, teo = Desk(house, Actor("Ines")), Desk(house, Actor("Teo"))
+    for name in ("marlin", "pelican"):
+        editions.seal(ines, name, drafts.version(ines, name), "as cabled in spring")
+    poolchanges.reserve(teo, "oob-marlin", "10.90.1.2..10.90.1.15", "console servers and power strips")
+    poolchanges.reserve(ines, "halls-loopback", "10.60.3.0/24", "old harbour routers, until they are gone")
+    poolchanges.reserve(teo, "halls-p2p", "10.61.12.0/23", "radio links to the buoys")
+    poolchanges.reserve(ines, "office-private", "4200069000..4200069099", "the weather ships")
+    radar = NewPool(
+        "radar-segments", ("10.72.192.0/20", "fd72:0:0:c000::/52"), plan=Plan.BEST_FIT, parent="office-segments",
+        private_to="marlin", note="Harbour Radar numbers its own cameras",
+    )  # fmt: skip
+    poolchanges.create(ines, radar)
+    poolchanges.add_scope(teo, "trial", "the workshop bench, never joined to the halls")
+    poolchanges.create(teo, NewPool("trial-loopbacks", ("10.60.0.0/24",), plan=Plan.POSITION, scope="trial"))
+    poolchanges.change(ines, "halls-p2p", PoolSettings(rest=timedelta(days=14), warn=0.8))
+    wished = {
+        "loopback.v4": {"leaf/b01/a": Pin(*parse_number("loopback.v4", "10.60.0.254"), "known to the port authority")}
+    }
+    numbering.pin(ines, "marlin", drafts.version(ines, "marlin"), wished)

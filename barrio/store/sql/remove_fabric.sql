@@ -1,0 +1,8 @@
+-- End a fabric: its draft, its history and what is derived from its numbers go; its name stays while a number rests.
+with ended as (
+    update fabrics set head = null, sealed = null, cable_prefix = 'deleted fabric ' || name, version = version + 1
+    where name = %(name)s
+), apart as (
+    delete from derived where fabric = %(name)s
+)
+delete from revisions where fabric = %(name)s
