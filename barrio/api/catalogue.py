@@ -13,16 +13,18 @@ from barrio.app.catalogue import ModelEffect
 from barrio.core.brief import reader
 from barrio.core.brief.document import faults_of
 from barrio.core.catalogue.model import SwitchType
+from barrio.core.catalogue.text import text_of
 from barrio.core.errors import Refused
 
 router = APIRouter(prefix="/api/v1/catalogue", tags=["catalogue"], responses=ERRORS)
 
 
 class ModelRow(BaseModel):
-    """A model; `own` says whether it is the architect's."""
+    """A model, also as the text that it can be changed in; `own` says whether it is the architect's."""
 
     model: SwitchType
     own: bool
+    text: str
 
 
 class ModelText(BaseModel):
@@ -48,7 +50,7 @@ def _read(text: str) -> SwitchType:
 @router.get("", operation_id="getCatalogue")
 def get_catalogue(at: At) -> list[ModelRow]:
     found = catalogue.shelf(at)
-    return [ModelRow(model=kind, own=kind.id in found.own) for kind in found.catalogue.models]
+    return [ModelRow(model=kind, own=kind.id in found.own, text=text_of(kind)) for kind in found.catalogue.models]
 
 
 @router.get("/schema.json", operation_id="getModelSchema")

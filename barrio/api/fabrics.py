@@ -20,7 +20,7 @@ router = APIRouter(prefix="/api/v1/fabrics", tags=["fabrics"], responses=ERRORS)
 
 
 class NewFabric(BaseModel):
-    """A new fabric: from the text of a brief, or blank with a name."""
+    """A new fabric: from the text of a brief, under another name if one is given; or blank with a name."""
 
     text: str | None = None
     name: str | None = Field(None, max_length=60)
@@ -88,10 +88,9 @@ def _row(draft: Draft, found: Compiled | Refused) -> views.FabricRow:
 
 @router.post("", operation_id="createFabric", status_code=201)
 def create_fabric(new: NewFabric, at: At) -> views.FabricView:
-    text = new.text
-    if text is None:
-        title = [("title", new.title)] if new.title else []
-        text = apply("fabric: x\n", [("fabric", new.name or ""), *title])
+    named = [("fabric", new.name or "")] if new.name or new.text is None else []
+    titled = [("title", new.title)] if new.title else []
+    text = apply(new.text or "fabric: x\n", [*named, *titled]) if named or titled else new.text or ""
     return views.fabric_view(drafts.create(at, text))
 
 

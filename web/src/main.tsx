@@ -1,22 +1,28 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { StrictMode } from "react";
+import { type ComponentType, lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { Failure } from "./api/client";
-import { BriefScreen } from "./brief/screen";
-import { CablingScreen } from "./cabling/screen";
-import { CatalogueScreen } from "./catalogue/screen";
-import { ConfigsScreen } from "./configs/screen";
+import { Boundary } from "./app/boundary";
 import { FabricList } from "./fabrics/screen";
-import { ImportScreen } from "./ledger/importing";
-import { PastScreen } from "./ledger/past";
-import { LedgerScreen } from "./ledger/screen";
 import "./theme.css";
+import { FabricFrame } from "./app/frame";
 import { NoticeBoard } from "./ui/notices";
-import { FabricFrame } from "./ui/street";
 import { applyTheme } from "./ui/theme";
 
 applyTheme();
+
+/** A screen that is loaded when it is opened. */
+const screen = <Name extends string>(load: () => Promise<Record<Name, ComponentType>>, name: Name) =>
+	lazy(async () => ({ default: (await load())[name] }));
+
+const BriefScreen = screen(() => import("./brief/screen"), "BriefScreen");
+const CablingScreen = screen(() => import("./cabling/screen"), "CablingScreen");
+const CatalogueScreen = screen(() => import("./catalogue/screen"), "CatalogueScreen");
+const ConfigsScreen = screen(() => import("./configs/screen"), "ConfigsScreen");
+const ImportScreen = screen(() => import("./ledger/importing"), "ImportScreen");
+const LedgerScreen = screen(() => import("./ledger/screen"), "LedgerScreen");
+const PastScreen = screen(() => import("./ledger/past"), "PastScreen");
 
 const queries = new QueryClient({
 	defaultOptions: {
@@ -34,20 +40,24 @@ if (root)
 			<QueryClientProvider client={queries}>
 				<NoticeBoard>
 					<BrowserRouter>
-						<Routes>
-							<Route index element={<FabricList />} />
-							<Route path="f/:fabric" element={<FabricFrame />}>
-								<Route index element={<Navigate to="brief" replace />} />
-								<Route path="brief" element={<BriefScreen />} />
-								<Route path="ledger" element={<LedgerScreen />} />
-								<Route path="ledger/past" element={<PastScreen />} />
-								<Route path="ledger/import" element={<ImportScreen />} />
-								<Route path="configs/:target?" element={<ConfigsScreen />} />
-								<Route path="cabling" element={<CablingScreen />} />
-							</Route>
-							<Route path="catalogue" element={<CatalogueScreen />} />
-							<Route path="*" element={<Navigate to="/" replace />} />
-						</Routes>
+						<Boundary>
+							<Suspense>
+								<Routes>
+									<Route index element={<FabricList />} />
+									<Route path="f/:fabric" element={<FabricFrame />}>
+										<Route index element={<Navigate to="brief" replace />} />
+										<Route path="brief" element={<BriefScreen />} />
+										<Route path="ledger" element={<LedgerScreen />} />
+										<Route path="ledger/past" element={<PastScreen />} />
+										<Route path="ledger/import" element={<ImportScreen />} />
+										<Route path="configs/:target?" element={<ConfigsScreen />} />
+										<Route path="cabling" element={<CablingScreen />} />
+									</Route>
+									<Route path="catalogue" element={<CatalogueScreen />} />
+									<Route path="*" element={<Navigate to="/" replace />} />
+								</Routes>
+							</Suspense>
+						</Boundary>
 					</BrowserRouter>
 				</NoticeBoard>
 			</QueryClientProvider>

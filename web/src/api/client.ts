@@ -6,6 +6,7 @@ type Schemas = components["schemas"];
 export type Problem = Schemas["Problem"];
 export type Fault = Schemas["Fault"];
 export type Fabric = Schemas["FabricView"];
+export type DraftText = Schemas["TextView"];
 export type FabricRow = Schemas["FabricRow"];
 export type Brief = Schemas["Brief"];
 export type Sums = Schemas["Sums"];

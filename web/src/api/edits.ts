@@ -1,7 +1,7 @@
 /** Changes to a draft. Each carries the version it was made against; a conflict is told, and nothing is overwritten. */
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, useMutation, useQueryClient } from "@tanstack/react-query";
 import { useNotices } from "../ui/notices";
-import { client, type Fabric, type Failure, got } from "./client";
+import { client, type DraftText, type Fabric, type Failure, got } from "./client";
 import type { components } from "./schema";
 
 type Schemas = components["schemas"];
@@ -52,7 +52,9 @@ function send(name: string, version: number, change: Change): Promise<Fabric> {
 			return got(client.POST("/api/v1/fabrics/{name}/ports", { params, body: { ...asked, version } }));
 		}
 		case "pins":
-			return got(client.POST("/api/v1/fabrics/{name}/pins", { params, body: { version, pins: change.pins } }));
+			return got(
+				client.POST("/api/v1/fabrics/{name}/pins", { params, body: { version, pins: change.pins } }),
+			);
 		case "renumber":
 			return got(
 				client.POST("/api/v1/fabrics/{name}/renumbering", { params, body: { version, uses: change.uses } }),
@@ -64,6 +66,14 @@ function send(name: string, version: number, change: Change): Promise<Fabric> {
 	}
 }
 
+/** The version that is on screen: of the fabric, or of its text when it cannot be read. */
+function versionOf(queries: QueryClient, name: string): number {
+	const shown =
+		queries.getQueryData<Fabric>(["fabric", name]) ??
+		queries.getQueryData<DraftText>(["fabric", name, "text"]);
+	return shown?.version ?? 0;
+}
+
 /** A quiet one leaves refusals to the caller, who shows them where the change was made. */
 export function useChange(name: string, quiet = false) {
 	const queries = useQueryClient();
@@ -71,7 +81,7 @@ export function useChange(name: string, quiet = false) {
 	return useMutation<Fabric, Failure, Change>({
 		// One change after the other: each is made against the version that the one before it left.
 		scope: { id: `changes of ${name}` },
-		mutationFn: (change) => send(name, queries.getQueryData<Fabric>(["fabric", name])?.version ?? 0, change),
+		mutationFn: (change) => send(name, versionOf(queries, name), change),
 		onSuccess: (fabric) => {
 			queries.setQueryData(["fabric", name], fabric);
 			queries.setQueryData(["version", name], { version: fabric.version });

@@ -13,6 +13,13 @@ export const useFabric = (name: string) =>
 		queryFn: () => got(client.GET("/api/v1/fabrics/{name}", { params: path(name) })),
 	});
 
+/** The text of a draft, also of one that cannot be read. */
+export const useText = (name: string) =>
+	useQuery({
+		queryKey: ["fabric", name, "text"],
+		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/text", { params: path(name) })),
+	});
+
 export const useVersion = (name: string) =>
 	useQuery({
 		queryKey: ["version", name],
@@ -32,7 +39,9 @@ export const useCrossing = (name: string, version: number, one: string, other: s
 	useQuery({
 		queryKey: ["fabric", name, "crossing", version, one, other],
 		queryFn: () =>
-			got(client.GET("/api/v1/fabrics/{name}/crossing", { params: { ...path(name), query: { one, other } } })),
+			got(
+				client.GET("/api/v1/fabrics/{name}/crossing", { params: { ...path(name), query: { one, other } } }),
+			),
 	});
 
 export const useSwitches = (name: string, version: number) =>
@@ -138,7 +147,9 @@ export const useEntries = (pool: string, words = "", state: EntryState = "") =>
 	useQuery({
 		queryKey: ["pools", pool, "entries", words, state],
 		queryFn: () =>
-			got(client.GET("/api/v1/pools/{pool}/entries", { params: { path: { pool }, query: { words, state } } })),
+			got(
+				client.GET("/api/v1/pools/{pool}/entries", { params: { path: { pool }, query: { words, state } } }),
+			),
 		enabled: pool !== "",
 		placeholderData: keepPreviousData,
 	});

@@ -6,8 +6,11 @@ import { useChange } from "../api/edits";
 import { useHistory } from "../api/queries";
 import { clock, day, effectPhrases } from "../ui/words";
 
+/** What the history needs of a fabric, which may be one that cannot be read. */
+type Whose = Pick<Fabric, "name" | "title" | "version" | "undo" | "redo">;
+
 interface Props {
-	fabric: Fabric;
+	fabric: Whose;
 	open: boolean;
 	onOpen: (open: boolean) => void;
 }
@@ -56,7 +59,7 @@ function Who() {
 	);
 }
 
-function Entries({ fabric }: { fabric: Fabric }) {
+function Entries({ fabric }: { fabric: Whose }) {
 	const revisions = useHistory(fabric.name, fabric.version).data ?? [];
 	return (
 		<ol className="min-h-0 overflow-y-auto border-t border-hair">
@@ -82,7 +85,7 @@ function Entries({ fabric }: { fabric: Fabric }) {
 	);
 }
 
-function Moves({ fabric }: { fabric: Fabric }) {
+function Moves({ fabric }: { fabric: Whose }) {
 	const change = useChange(fabric.name);
 	return (
 		<>

@@ -1,21 +1,22 @@
 /** The brief: prose at the left, the Weave under its sums in the middle, Because at the right. */
-import { useCallback, useRef, useState } from "react";
+import { lazy, Suspense, useCallback, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { useWeave } from "../api/queries";
-import { useKey } from "../ui/keys";
+import { useOpenFabric } from "../app/open";
+import { KeysDialog, useKey } from "../ui/keys";
 import { usePlace } from "../ui/place";
-import { ScreenKeys, useOpenFabric } from "../ui/street";
-import { AllSums } from "./allsums";
 import { History } from "./history";
-import { WeaveList } from "./list";
-import { BriefMargin } from "./margin";
-import { Prose } from "./prose";
-import { RacksView } from "./racksview";
-import { SumsBar } from "./sums";
-import { BriefText } from "./text";
+import { BriefMargin } from "./margin/margin";
+import { Prose } from "./prose/prose";
+import { AllSums } from "./sums/all";
+import { SumsBar } from "./sums/sums";
+import { TrialRoom } from "./sums/trial";
 import { TopologyMenu } from "./topology";
-import { TrialRoom } from "./trial";
-import { WeavePicture } from "./weave";
+import { WeaveList } from "./weave/list";
+import { RacksView } from "./weave/racks";
+import { WeavePicture } from "./weave/weave";
+
+const BriefText = lazy(async () => ({ default: (await import("./text")).BriefText }));
 
 const VIEWS = [
 	["weave", "Weave", "w"],
@@ -59,7 +60,9 @@ export function BriefScreen() {
 					aria-label="Brief as text"
 					className="flex w-[410px] flex-none flex-col border-r border-hair pt-3.5 pr-3 pl-3"
 				>
-					<BriefText fabric={fabric} line={Number(search.get("line") ?? 0)} onClose={() => flip()} />
+					<Suspense>
+						<BriefText fabric={fabric} line={Number(search.get("line") ?? 0)} onClose={() => flip()} />
+					</Suspense>
 				</aside>
 			) : (
 				<aside
@@ -123,8 +126,8 @@ export function BriefScreen() {
 			</main>
 			<BriefMargin fabric={fabric} weave={weave} chosen={chosen} onChoose={onChoose} />
 			<History fabric={fabric} open={history} onOpen={setHistory} />
-			<ScreenKeys
-				keys={[
+			<KeysDialog
+				here={[
 					["E", "next word of the brief"],
 					["T", "the brief as text, and back"],
 					["A", "every word, defaults too"],

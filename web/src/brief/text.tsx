@@ -10,7 +10,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { client, type Fabric, Failure, got, type Trial } from "../api/client";
 import { useChange } from "../api/edits";
 import { useNotices } from "../ui/notices";
-import { useSetTrial } from "./trial";
+import { useSetTrial } from "./sums/trial";
 
 const threads = HighlightStyle.define([
 	{ tag: [tags.propertyName, tags.definition(tags.propertyName)], color: "var(--indigo)" },
@@ -19,7 +19,17 @@ const threads = HighlightStyle.define([
 	{ tag: [tags.punctuation, tags.separator], color: "var(--soft)" },
 ]);
 
-export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: number; onClose: () => void }) {
+interface Props {
+	fabric: Written;
+	line: number;
+	/** Leads back to the prose, where there is any. */
+	onClose?: () => void;
+}
+
+/** A draft's text and the version that it is of. */
+type Written = Pick<Fabric, "name" | "version" | "text">;
+
+export function BriefText({ fabric, line, onClose }: Props) {
 	const host = useRef<HTMLDivElement>(null);
 	const view = useRef<EditorView | null>(null);
 	const [kept] = useState(() => unsaved(fabric.name));
@@ -147,9 +157,11 @@ export function BriefText({ fabric, line, onClose }: { fabric: Fabric; line: num
 				>
 					Save
 				</button>
-				<button type="button" className="button-plain" title="Esc, then T" onClick={onClose}>
-					As prose
-				</button>
+				{onClose && (
+					<button type="button" className="button-plain" title="Esc, then T" onClick={onClose}>
+						As prose
+					</button>
+				)}
 			</div>
 			{wrong && (
 				<p role="status" className="border-b border-l-4 border-hair border-l-madder py-1.5 pl-3 text-madder">
@@ -188,7 +200,7 @@ function leave(editor: EditorView): boolean {
 
 /** What is wrong with a text; when nothing is, its sums are shown beside the picture at once. */
 async function faultsOf(
-	fabric: Fabric,
+	fabric: Written,
 	state: EditorState,
 	setTrial: (trial: Trial | null) => void,
 ): Promise<Diagnostic[]> {

@@ -1,8 +1,8 @@
 /** The structure in open formats, to take away. */
 import * as Popover from "@radix-ui/react-popover";
 import type { Fabric } from "../api/client";
-import { download } from "../ui/download";
-import { WordPanel } from "./word";
+import { structure, useDownload } from "../api/downloads";
+import { WordPanel } from "./prose/word";
 
 const FORMATS = [
 	["svg", "SVG", "the picture"],
@@ -12,6 +12,7 @@ const FORMATS = [
 ] as const;
 
 export function TopologyMenu({ fabric }: { fabric: Fabric }) {
+	const download = useDownload();
 	return (
 		<Popover.Root>
 			<Popover.Trigger className="button-plain">Take away</Popover.Trigger>
@@ -21,7 +22,7 @@ export function TopologyMenu({ fabric }: { fabric: Fabric }) {
 						<li key={kind}>
 							<Popover.Close
 								className="w-full rounded-[3px] px-2 py-1 text-left hover:bg-chosen"
-								onClick={() => download(`/api/v1/fabrics/${fabric.name}/topology.${kind}`)}
+								onClick={() => void download(structure(fabric.name, kind))}
 							>
 								<span className="font-[560] text-indigo">{label}</span>{" "}
 								<span className="text-soft">{what}</span>

@@ -1,10 +1,10 @@
 /** The margin of the cabling plan: both fronts with the port marked, the label, and why the cable is there. */
 import type { CableRow } from "../api/client";
 import { useBecause } from "../api/queries";
-import { Chain } from "../ui/chain";
-import { FaceView } from "../ui/face";
+import { Chain } from "../app/chain";
+import { useOpenFabric } from "../app/open";
+import { FaceView } from "../brief/margin/face";
 import { Facts, Margin, MarginHead } from "../ui/margin";
-import { useOpenFabric } from "../ui/street";
 
 interface Props {
 	cable: CableRow | undefined;

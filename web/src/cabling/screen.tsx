@@ -1,11 +1,12 @@
 /** The cabling plan: a row per cable, the fronts it is plugged into, and why it is there. */
 import { useMemo, useState } from "react";
 import type { CableRow } from "../api/client";
+import { cablingCsv, useDownload } from "../api/downloads";
 import { useCables } from "../api/queries";
-import { download } from "../ui/download";
+import { useOpenFabric } from "../app/open";
 import { type Column, Grid } from "../ui/grid";
+import { KeysDialog } from "../ui/keys";
 import { usePlace } from "../ui/place";
-import { ScreenKeys, useOpenFabric } from "../ui/street";
 import { counted } from "../ui/words";
 import { CableMargin } from "./margin";
 
@@ -39,6 +40,7 @@ const COLUMNS: Column<CableRow>[] = [
 
 export function CablingScreen() {
 	const fabric = useOpenFabric();
+	const download = useDownload();
 	const [place, goTo] = usePlace("cable");
 	const [words, setWords] = useState("");
 	const cables = useCables(fabric.name, fabric.version).data;
@@ -71,7 +73,7 @@ export function CablingScreen() {
 					<button
 						type="button"
 						className="button-plain ml-auto"
-						onClick={() => download(`/api/v1/fabrics/${fabric.name}/cabling.csv`)}
+						onClick={() => void download(cablingCsv(fabric.name))}
 					>
 						Download as CSV
 					</button>
@@ -93,8 +95,8 @@ export function CablingScreen() {
 				)}
 			</main>
 			<CableMargin cable={chosen} onOpen={(one) => goTo({ cable: one })} />
-			<ScreenKeys
-				keys={[
+			<KeysDialog
+				here={[
 					["← ↑ ↓ →", "move through the cells"],
 					["Shift + arrows", "choose a range"],
 					["Ctrl C", "copy it, for a sheet"],

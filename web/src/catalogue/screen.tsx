@@ -4,14 +4,13 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { client, type Failure, got, type ModelPreview, type ModelRow } from "../api/client";
 import { useShelf } from "../api/queries";
+import { Palette } from "../app/palette";
 import { Refusal } from "../fabrics/refusal";
 import { KeysDialog } from "../ui/keys";
 import { Mark } from "../ui/mark";
-import { Palette } from "../ui/palette";
 import { usePlace } from "../ui/place";
 import { counted, effectPhrases, number } from "../ui/words";
 import { Front } from "./front";
-import { written } from "./yaml";
 
 export function CatalogueScreen() {
 	const shelf = useShelf();
@@ -125,7 +124,7 @@ function Model({ row, onOpen }: { row: ModelRow; onOpen: (id: string) => void })
 }
 
 function Editor({ row, onOpen }: { row: ModelRow; onOpen: (id: string) => void }) {
-	const [text, setText] = useState(() => written(row.model));
+	const [text, setText] = useState(() => row.text);
 	const queries = useQueryClient();
 	const preview = useMutation<ModelPreview, Failure>({
 		mutationFn: () => got(client.POST("/api/v1/catalogue/preview", { body: { text } })),

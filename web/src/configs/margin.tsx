@@ -2,9 +2,9 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { useLineReason, useReadBack } from "../api/queries";
-import { Chain } from "../ui/chain";
+import { Chain } from "../app/chain";
+import { useOpenFabric } from "../app/open";
 import { Margin, MarginHead } from "../ui/margin";
-import { useOpenFabric } from "../ui/street";
 import { counted } from "../ui/words";
 
 export function LineMargin({ target, file, line }: { target: string; file: string; line: number }) {

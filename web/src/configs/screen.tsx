@@ -2,9 +2,9 @@
 import { useCallback, useEffect } from "react";
 import { useNavigate, useParams } from "react-router";
 import { useFile, useFiles, useSwitches } from "../api/queries";
-import { useKey } from "../ui/keys";
+import { useOpenFabric } from "../app/open";
+import { KeysDialog, useKey } from "../ui/keys";
 import { usePlace } from "../ui/place";
-import { ScreenKeys, useOpenFabric } from "../ui/street";
 import { FileTabs } from "./files";
 import { LineMargin } from "./margin";
 import { SwitchList } from "./switches";
@@ -92,8 +92,8 @@ export function ConfigsScreen() {
 				</div>
 			</main>
 			<LineMargin target={target} file={file} line={line} />
-			<ScreenKeys
-				keys={[
+			<KeysDialog
+				here={[
 					["J K", "next and previous line"],
 					["[ ]", "previous and next switch"],
 					["/", "find a switch"],

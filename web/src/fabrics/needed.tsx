@@ -4,8 +4,8 @@ import { useState } from "react";
 import { client, type Failure, got, type Need, type Proposals } from "../api/client";
 import { useCatalogue } from "../api/queries";
 import { counted, number, ratio } from "../ui/words";
+import { Keep, Labelled, type StartProps } from "./parts";
 import { Refusal } from "./refusal";
-import { Keep, Labelled, named, type StartProps } from "./starts";
 
 const RULES: Need["rule"][] = [
 	"fewest switches",
@@ -193,7 +193,7 @@ function Answer({ found, make, busy }: StartProps & { found: Proposals }) {
 					ready={Boolean(name.trim())}
 					busy={busy}
 					label="Keep this one"
-					onMake={() => make({ text: named(one.text, name) })}
+					onMake={() => make({ text: one.text, name: name.trim() || undefined })}
 				/>
 			)}
 			{found.failures.length > 0 && (

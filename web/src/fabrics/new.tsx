@@ -6,10 +6,9 @@ import { useNavigate } from "react-router";
 import { client, type Fabric, type Failure, got } from "../api/client";
 import { useKey } from "../ui/keys";
 import { Needed } from "./needed";
+import type { Make } from "./parts";
 import { Refusal } from "./refusal";
 import { Blank, Copied, FatTree, Imported, InWords, Written } from "./starts";
-
-export type Make = { text: string } | { name: string; title: string } | { copyOf: string; name: string };
 
 const WAYS = [
 	["blank", "Blank"],

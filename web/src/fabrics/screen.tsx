@@ -1,11 +1,12 @@
 /** All fabrics, each a row with its own small weave; and a new one. */
 import { Link } from "react-router";
-import type { FabricRow } from "../api/client";
+import type { FabricRow, Sums } from "../api/client";
 import { useFabrics } from "../api/queries";
+import { Palette } from "../app/palette";
 import { KeysDialog } from "../ui/keys";
 import { Mark } from "../ui/mark";
-import { Palette } from "../ui/palette";
 import { clock, counted, day, number, ratio } from "../ui/words";
+import { DeleteFabric } from "./delete";
 import { NewFabric } from "./new";
 import { Swatch } from "./swatch";
 
@@ -57,36 +58,70 @@ function Empty() {
 }
 
 function Row({ fabric }: { fabric: FabricRow }) {
-	const { sums } = fabric;
 	return (
-		<li className="border-b border-hair">
-			<Link to={`/f/${fabric.name}/brief`} className="flex items-center gap-6 py-4 hover:bg-raised">
-				<Swatch spines={Math.max(1, Math.round(sums.spines / sums.pods))} leaves={sums.leaves} />
-				<div className="min-w-0 flex-1">
-					<div className="text-[16px] font-bold">{fabric.title || fabric.name}</div>
-					<div className="line-clamp-2 text-soft" title={fabric.line}>
-						{fabric.line.split(": ").slice(1).join(": ")}
-					</div>
-				</div>
-				<Figure
-					value={sums.leaf_uplinks_used ? `${ratio(sums.oversubscription)} : 1` : "–"}
-					label="oversubscription"
-				/>
-				<Figure value={number(sums.host_ports)} label="host ports" />
-				<Figure value={number(sums.cables)} label="cables" />
-				<Figure value={`${sums.spine_ports_used} of ${sums.spine_ports}`} label="spine ports used" />
-				<div className="w-40 text-right text-soft">
-					{fabric.findings ? (
-						<div className="text-madder">{counted(fabric.findings, "finding")}</div>
-					) : (
-						<div>no findings</div>
-					)}
-					<div className="label-small">
-						saved {day(fabric.saved_at)}, {clock(fabric.saved_at)}
-					</div>
-				</div>
+		<li className="group flex items-center border-b border-hair hover:bg-raised focus-within:bg-raised">
+			<Link to={`/f/${fabric.name}/brief`} className="flex min-w-0 flex-1 items-center gap-6 py-4">
+				{fabric.sums ? <Reads fabric={fabric} sums={fabric.sums} /> : <Unreadable fabric={fabric} />}
 			</Link>
+			<DeleteFabric fabric={fabric} />
 		</li>
+	);
+}
+
+function Reads({ fabric, sums }: { fabric: FabricRow; sums: Sums }) {
+	return (
+		<>
+			<Swatch spines={Math.max(1, Math.round(sums.spines / sums.pods))} leaves={sums.leaves} />
+			<div className="min-w-0 flex-1">
+				<div className="text-[16px] font-bold">{fabric.title || fabric.name}</div>
+				<div className="line-clamp-2 text-soft" title={fabric.line}>
+					{fabric.line.split(": ").slice(1).join(": ")}
+				</div>
+			</div>
+			<Figure
+				value={sums.leaf_uplinks_used ? `${ratio(sums.oversubscription)} : 1` : "–"}
+				label="oversubscription"
+			/>
+			<Figure value={number(sums.host_ports)} label="host ports" />
+			<Figure value={number(sums.cables)} label="cables" />
+			<Figure value={`${sums.spine_ports_used} of ${sums.spine_ports}`} label="spine ports used" />
+			<div className="w-40 text-right text-soft">
+				{fabric.findings ? (
+					<div className="text-madder">{counted(fabric.findings, "finding")}</div>
+				) : (
+					<div>no findings</div>
+				)}
+				<Saved fabric={fabric} />
+			</div>
+		</>
+	);
+}
+
+/** A brief that an earlier Barrio took and this one refuses. */
+function Unreadable({ fabric }: { fabric: FabricRow }) {
+	return (
+		<>
+			<Swatch spines={0} leaves={0} />
+			<div className="min-w-0 flex-1">
+				<div className="text-[16px] font-bold">{fabric.title || fabric.name}</div>
+				<div className="line-clamp-2 border-l-4 border-madder pl-2.5 text-madder">
+					{fabric.wrong?.line ? `Line ${fabric.wrong.line}: ` : ""}
+					{fabric.wrong?.message}
+				</div>
+			</div>
+			<div className="w-60 text-right text-soft">
+				<div className="text-madder">its brief cannot be read; mend it</div>
+				<Saved fabric={fabric} />
+			</div>
+		</>
+	);
+}
+
+function Saved({ fabric }: { fabric: FabricRow }) {
+	return (
+		<div className="label-small">
+			saved {day(fabric.saved_at)}, {clock(fabric.saved_at)}
+		</div>
 	);
 }
 

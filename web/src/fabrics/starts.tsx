@@ -1,57 +1,11 @@
 /** The ways to begin a fabric, one part each; all end in the text of a brief that is looked over before it is made. */
 import { useMutation } from "@tanstack/react-query";
-import { type ReactNode, useState } from "react";
-import { client, type Failure, got, type Started, type Sums } from "../api/client";
+import { useState } from "react";
+import { client, type Failure, got, type Started } from "../api/client";
 import { useFabrics } from "../api/queries";
-import { LineField, useCompletion } from "../brief/line";
-import { counted, number, ratio } from "../ui/words";
-import type { Make } from "./new";
+import { LineField, useCompletion } from "../brief/prose/line";
+import { Comes, Keep, Labelled, type StartProps } from "./parts";
 import { Refusal } from "./refusal";
-
-export interface StartProps {
-	make: (wanted: Make) => void;
-	busy: boolean;
-}
-
-export function Labelled({ label, children }: { label: string; children: ReactNode }) {
-	return (
-		// biome-ignore lint/a11y/noLabelWithoutControl: the control is within
-		<label className="flex flex-col gap-1">
-			{label}
-			{children}
-		</label>
-	);
-}
-
-/** The text with another name for the fabric. */
-export const named = (text: string, name: string) =>
-	name.trim() ? text.replace(/^fabric: .*$/m, `fabric: ${name.trim()}`) : text;
-
-/** What a brief comes to, in a line. */
-export function Comes({ sums }: { sums: Sums }) {
-	return (
-		<p className="flex flex-wrap gap-x-5 gap-y-0.5">
-			<span>
-				<b>{number(sums.switches)}</b> switches
-			</span>
-			<span>
-				<b>{number(sums.cables)}</b> cables
-			</span>
-			<span>
-				<b>{number(sums.host_ports)}</b> host ports
-			</span>
-			{sums.kinds.length > 0 && (
-				<span>
-					<b>{ratio(sums.oversubscription)} : 1</b>
-				</span>
-			)}
-			<span>
-				<b>{number(sums.power / 1000)}</b> kW
-			</span>
-			<span>room for {counted(sums.grows_by_leaves, "more leaf", "more leaves")}</span>
-		</p>
-	);
-}
 
 export function Blank({ make, busy }: StartProps) {
 	const [name, setName] = useState("");
@@ -94,7 +48,7 @@ export function InWords({ make, busy }: StartProps) {
 	const found = useCompletion(line);
 	const text = found?.text ?? "";
 	const ready = text !== "" && Boolean(name.trim() || /^\s*[a-z][a-z0-9-]*\s*:/.test(line));
-	const take = () => ready && make({ text: named(text, name) });
+	const take = () => ready && make({ text: text, name: name.trim() || undefined });
 	return (
 		<div className="flex flex-col gap-3">
 			<p className="text-soft">
@@ -103,38 +57,6 @@ export function InWords({ make, busy }: StartProps) {
 			<LineField value={line} onChange={setLine} onTake={take} />
 			{found?.sums && <Comes sums={found.sums} />}
 			<Keep name={name} setName={setName} ready={ready} busy={busy} onMake={take} />
-		</div>
-	);
-}
-
-export function Keep({
-	name,
-	setName,
-	ready,
-	busy,
-	onMake,
-	label = "Make the fabric",
-}: {
-	name: string;
-	setName: (name: string) => void;
-	ready: boolean;
-	busy: boolean;
-	onMake: () => void;
-	label?: string;
-}) {
-	return (
-		<div className="flex items-end gap-4 pt-1">
-			<Labelled label="Name">
-				<input
-					className="field mono w-52"
-					value={name}
-					placeholder="marlin"
-					onChange={(event) => setName(event.target.value)}
-				/>
-			</Labelled>
-			<button type="button" className="button-main" disabled={!ready || busy} onClick={onMake}>
-				{label}
-			</button>
 		</div>
 	);
 }
@@ -169,7 +91,7 @@ export function FatTree({ make, busy }: StartProps) {
 						setName={setName}
 						ready={Boolean(name.trim())}
 						busy={busy}
-						onMake={() => make({ text: named(tree.data.text, name) })}
+						onMake={() => make({ text: tree.data.text, name: name.trim() || undefined })}
 					/>
 				</>
 			)}
@@ -181,17 +103,14 @@ export function Imported({ make, busy }: StartProps) {
 	const [name, setName] = useState("");
 	const [text, setText] = useState("");
 	const read = useMutation<Started, Failure, Blob>({
-		mutationFn: async (sheet) => {
-			const answer = await fetch("/api/v1/imports?name=imported", { method: "POST", body: sheet });
-			const data = await answer.json();
-			return got(
-				Promise.resolve({
-					data: answer.ok ? data : undefined,
-					error: answer.ok ? undefined : data,
-					response: answer,
+		mutationFn: (sheet) =>
+			got(
+				client.POST("/api/v1/imports", {
+					params: { query: { name: "imported" } },
+					body: sheet as unknown as string,
+					bodySerializer: () => sheet,
 				}),
-			) as Promise<Started>;
-		},
+			),
 		onSuccess: (found) => setText(found.text),
 	});
 	return (
@@ -232,7 +151,7 @@ export function Imported({ make, busy }: StartProps) {
 						setName={setName}
 						ready={Boolean(name.trim())}
 						busy={busy}
-						onMake={() => make({ text: named(text, name) })}
+						onMake={() => make({ text: text, name: name.trim() || undefined })}
 					/>
 				</>
 			)}

@@ -3,9 +3,9 @@ import { useEffect, useState } from "react";
 import type { Entry } from "../api/client";
 import { useChange } from "../api/edits";
 import { type EntryState, useEntries } from "../api/queries";
+import { useOpenFabric } from "../app/open";
 import { type Column, Grid } from "../ui/grid";
 import { useNotices } from "../ui/notices";
-import { useOpenFabric } from "../ui/street";
 import { counted, day, number } from "../ui/words";
 
 const COLUMNS: Column<Entry>[] = [

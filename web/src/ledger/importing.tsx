@@ -2,10 +2,10 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { Failure, type Sheet, type SheetRow } from "../api/client";
+import { client, type Failure, got, type Sheet, type SheetRow } from "../api/client";
+import { useOpenFabric } from "../app/open";
 import { type Column, Grid } from "../ui/grid";
 import { useNotices } from "../ui/notices";
-import { useOpenFabric } from "../ui/street";
 import { counted } from "../ui/words";
 
 const FIELDS = ["number", "owner", "use", "fabric", "note"] as const;
@@ -44,22 +44,20 @@ const COLUMNS: Column<SheetRow>[] = [
 ];
 
 /** Sends the bytes as they are, so that the server sees the sheet's own encoding. */
-async function send(
+function send(
 	fabric: string,
 	act: "preview" | "take",
 	sheet: Blob,
 	mapping: Record<string, number> | null,
 ): Promise<Sheet> {
-	const columns = mapping ? `?columns=${encodeURIComponent(JSON.stringify(mapping))}` : "";
-	const who = localStorage.getItem("who");
-	const answer = await fetch(`/api/v1/fabrics/${fabric}/numbers/${act}${columns}`, {
-		method: "POST",
-		body: sheet,
-		headers: { "Content-Type": "text/csv", ...(who ? { "X-Who": encodeURIComponent(who) } : {}) },
-	});
-	const body = await answer.json();
-	if (!answer.ok) throw new Failure(body);
-	return body;
+	return got(
+		client.POST(`/api/v1/fabrics/{name}/numbers/${act}`, {
+			params: { path: { name: fabric }, query: mapping ? { columns: JSON.stringify(mapping) } : {} },
+			body: sheet as unknown as string,
+			bodySerializer: () => sheet,
+			headers: { "Content-Type": "text/csv" },
+		}),
+	);
 }
 
 export function ImportScreen() {

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { client, got, type PoolRange, type Run } from "../api/client";
-import { useOpenFabric } from "../ui/street";
+import { useOpenFabric } from "../app/open";
 import { number } from "../ui/words";
 import {
 	commonGroups,

@@ -2,8 +2,8 @@
 
 import { useOwned } from "../api/queries";
 import type { components } from "../api/schema";
+import { useOpenFabric } from "../app/open";
 import { type Column, Grid } from "../ui/grid";
-import { useOpenFabric } from "../ui/street";
 import { counted } from "../ui/words";
 
 type Owned = components["schemas"]["Mine"];

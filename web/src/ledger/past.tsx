@@ -2,8 +2,8 @@
 import { Link } from "react-router";
 import type { PastState } from "../api/client";
 import { useNumberHistory } from "../api/queries";
+import { useOpenFabric } from "../app/open";
 import { usePlace } from "../ui/place";
-import { useOpenFabric } from "../ui/street";
 import { clock, day } from "../ui/words";
 
 export function PastScreen() {

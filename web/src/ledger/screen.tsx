@@ -3,8 +3,9 @@ import { useCallback, useState } from "react";
 import { Link } from "react-router";
 import type { Entry, Run } from "../api/client";
 import { useLedgerPools, usePools } from "../api/queries";
+import { useOpenFabric } from "../app/open";
+import { KeysDialog } from "../ui/keys";
 import { usePlace } from "../ui/place";
-import { ScreenKeys, useOpenFabric } from "../ui/street";
 import { Entries } from "./entries";
 import { Lens } from "./lens";
 import { LedgerMargin } from "./margin";
@@ -99,8 +100,8 @@ export function LedgerScreen() {
 				)}
 			</main>
 			<LedgerMargin entry={chosen} pool={pool} ranges={mine} onClose={() => goTo({ pool: name })} />
-			<ScreenKeys
-				keys={[
+			<KeysDialog
+				here={[
 					["+ −", "look closer at a strip, and back (with the strip chosen)"],
 					["← →", "the number before and after, on the strip; with Shift the strip moves"],
 					["drag", "over a strip selects a span, to reserve or to cut a pool from"],

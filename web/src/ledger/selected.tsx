@@ -1,7 +1,7 @@
 /** What one can do with a span of a pool: reserve it, cut a pool from it, see who has numbers in it. */
 import { useState } from "react";
 import { client, got, type Pool, type PoolRange, type Run } from "../api/client";
-import { useOpenFabric } from "../ui/street";
+import { useOpenFabric } from "../app/open";
 import { counted } from "../ui/words";
 import { usePoolAct } from "./act";
 import { blocksOf, prefixText, type Span, sizeOf, sizeText, spanText } from "./span";

@@ -1,0 +1,162 @@
+/** The frame of a fabric: the street along the top, the bench in the middle, the ripple strip along the bottom. */
+import { lazy, Suspense, useEffect, useRef } from "react";
+import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from "react-router";
+import { type Fabric, Failure } from "../api/client";
+import { useChange } from "../api/edits";
+import { useFabric, useGrowth, useVersion } from "../api/queries";
+import { isTyping } from "../ui/keys";
+import { Mark } from "../ui/mark";
+import { useNotices } from "../ui/notices";
+import { counted } from "../ui/words";
+import { Boundary } from "./boundary";
+import { Palette } from "./palette";
+import { RippleStrip } from "./ripple";
+
+const Mend = lazy(() => import("../brief/mend"));
+
+const STEPS = ["brief", "ledger", "configs", "cabling"] as const;
+
+export function FabricFrame() {
+	const { fabric: name = "" } = useParams();
+	const found = useFabric(name);
+	if (found.error instanceof Failure && found.error.problem.status === 422)
+		return (
+			<Suspense>
+				<Mend name={name} />
+			</Suspense>
+		);
+	if (found.error) return <Lost message={found.error.message} />;
+	if (!found.data) return <div className="p-8 text-soft">Opening {name}…</div>;
+	return <Frame fabric={found.data} />;
+}
+
+function Lost({ message }: { message: string }) {
+	return (
+		<main className="p-10">
+			<h1 className="mb-2 text-lg font-bold">{message}</h1>
+			<Link className="button-plain" to="/">
+				See all fabrics
+			</Link>
+		</main>
+	);
+}
+
+function Frame({ fabric }: { fabric: Fabric }) {
+	const change = useChange(fabric.name);
+	const { pathname } = useLocation();
+	useNewerVersion(fabric);
+	useFrameKeys(fabric, (kind) => change.mutate({ kind }));
+	useEffect(() => {
+		document.title = `${fabric.title || fabric.name} · Barrio`;
+	}, [fabric.title, fabric.name]);
+	return (
+		<div className="grid h-dvh grid-rows-[60px_1fr_40px]">
+			<Street fabric={fabric} />
+			<div className="flex min-h-0 min-w-0">
+				<Boundary key={pathname}>
+					<Suspense fallback={<div className="p-8 text-soft">Opening…</div>}>
+						<Outlet context={fabric} />
+					</Suspense>
+				</Boundary>
+			</div>
+			<RippleStrip fabric={fabric} onChange={(kind) => change.mutate({ kind })} busy={change.isPending} />
+			<Palette
+				fabric={fabric.name}
+				actions={[
+					...(fabric.undo
+						? [{ title: `Undo “${fabric.undo}”`, run: () => change.mutate({ kind: "undo" }) }]
+						: []),
+					...(fabric.redo
+						? [{ title: `Redo “${fabric.redo}”`, run: () => change.mutate({ kind: "redo" }) }]
+						: []),
+				]}
+			/>
+		</div>
+	);
+}
+
+function Street({ fabric }: { fabric: Fabric }) {
+	const mine = new Set(fabric.numbers.map((use) => use.pool));
+	const growth = useGrowth(fabric.name, fabric.version).data?.rows ?? [];
+	const low = new Set(growth.filter((row) => row.low || row.short).map((row) => row.pool));
+	const state = {
+		brief: fabric.findings.length ? counted(fabric.findings.length, "finding") : "all ports fit",
+		ledger: low.size
+			? `${counted(low.size, "pool")} ${low.size === 1 ? "runs" : "run"} low`
+			: counted(mine.size, "pool"),
+		configs: counted(fabric.sums.switches, "switch", "switches"),
+		cabling: counted(fabric.sums.cables, "cable"),
+	};
+	const bad = { brief: fabric.findings.length > 0, ledger: low.size > 0, configs: false, cabling: false };
+	return (
+		<header className="flex items-end gap-6.5 border-b border-hair pr-5.5 pl-5">
+			<Link to="/" className="flex items-center gap-2.5 pb-3 text-[19px] font-[760] tracking-tight">
+				<Mark />
+				Barrio
+			</Link>
+			<div className="truncate pb-3.5 text-soft">
+				<b className="font-semibold text-ink">{capital(fabric.name)}</b>, draft
+			</div>
+			<nav aria-label="Steps" className="ml-auto flex h-[60px]">
+				{STEPS.map((step) => (
+					<NavLink
+						key={step}
+						to={`/f/${fabric.name}/${step}`}
+						className="group relative min-w-[78px] px-[13px] pt-[11px]"
+					>
+						{({ isActive }) => (
+							<>
+								<b className={isActive ? "font-bold text-indigo" : "font-[560]"}>{capital(step)}</b>
+								<small
+									className={`mt-px block text-[11px] leading-tight ${bad[step] ? "text-madder" : "text-soft"}`}
+								>
+									{state[step]}
+								</small>
+								{isActive && <span className="stitched absolute right-[13px] -bottom-px left-[13px] h-1" />}
+							</>
+						)}
+					</NavLink>
+				))}
+			</nav>
+		</header>
+	);
+}
+
+const capital = (word: string) => word.charAt(0).toUpperCase() + word.slice(1);
+
+/** Another tab or person changed the fabric: say so, and show the newer draft. */
+function useNewerVersion(fabric: Fabric) {
+	const { data } = useVersion(fabric.name);
+	const { refetch } = useFabric(fabric.name);
+	const { tell } = useNotices();
+	const told = useRef(0);
+	useEffect(() => {
+		if (!data || data.version <= fabric.version || told.current >= data.version) return;
+		told.current = data.version;
+		void refetch().then(({ data: newer }) => {
+			if (newer)
+				tell({
+					tone: "changed",
+					text: `${capital(newer.name)} was changed in another window: “${newer.note}”. This is the newer draft.`,
+				});
+		});
+	}, [data, fabric.version, refetch, tell]);
+}
+
+function useFrameKeys(fabric: Fabric, act: (kind: "undo" | "redo") => void) {
+	const navigate = useNavigate();
+	useEffect(() => {
+		const onKey = (event: KeyboardEvent) => {
+			if (isTyping(event)) return;
+			const control = event.ctrlKey || event.metaKey;
+			if (control && event.key.toLowerCase() === "z") {
+				event.preventDefault();
+				if (event.shiftKey ? fabric.redo : fabric.undo) act(event.shiftKey ? "redo" : "undo");
+			} else if (!control && !event.altKey && /^[1-4]$/.test(event.key)) {
+				navigate(`/f/${fabric.name}/${STEPS[Number(event.key) - 1]}`);
+			}
+		};
+		addEventListener("keydown", onKey);
+		return () => removeEventListener("keydown", onKey);
+	}, [fabric, act, navigate]);
+}

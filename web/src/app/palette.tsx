@@ -1,0 +1,190 @@
+/** Ctrl+K: anything that has a name or a number, and every action. */
+import { useQuery } from "@tanstack/react-query";
+import { Command } from "cmdk";
+import { useEffect, useState } from "react";
+import { useNavigate } from "react-router";
+import { calls, client, got, type Hit } from "../api/client";
+import * as files from "../api/downloads";
+import { toggleTheme } from "../ui/theme";
+
+export interface Action {
+	title: string;
+	run: () => void;
+}
+
+export function Palette({ fabric, actions = [] }: { fabric?: string; actions?: Action[] }) {
+	const [open, setOpen] = useState(false);
+	const [words, setWords] = useState("");
+	const [showCalls, setShowCalls] = useState(false);
+	const navigate = useNavigate();
+	const download = files.useDownload();
+	const asked = useLate(words.trim(), 120);
+	const found = useQuery({
+		queryKey: ["search", asked],
+		queryFn: () => got(client.GET("/api/v1/search", { params: { query: { q: asked } } })),
+		enabled: open && asked.length > 0,
+		placeholderData: (before) => before,
+	});
+
+	useEffect(() => {
+		const onKey = (event: KeyboardEvent) => {
+			if (event.key.toLowerCase() === "k" && (event.ctrlKey || event.metaKey)) {
+				event.preventDefault();
+				setOpen((was) => !was);
+			}
+		};
+		addEventListener("keydown", onKey);
+		return () => removeEventListener("keydown", onKey);
+	}, []);
+
+	const close = (then: () => void) => {
+		setOpen(false);
+		setWords("");
+		setShowCalls(false);
+		then();
+	};
+	const go = (to: string) => ({ title: "", run: () => navigate(to) });
+	const everywhere: Action[] = [
+		...(fabric
+			? [
+					{ ...go(`/f/${fabric}/brief`), title: "Open the brief" },
+					{ ...go(`/f/${fabric}/brief?text=1`), title: "Edit the brief as text" },
+					{ ...go(`/f/${fabric}/ledger`), title: "Open the ledger" },
+					{ ...go(`/f/${fabric}/configs`), title: "Open the configurations" },
+					{ ...go(`/f/${fabric}/cabling`), title: "Open the cabling plan" },
+					{ title: "Download the bundle (.zip)", run: () => void download(files.bundle(fabric, "zip")) },
+					{
+						title: "Download the bundle (.tar.gz)",
+						run: () => void download(files.bundle(fabric, "tar.gz")),
+					},
+					{
+						title: "Download the cabling plan (CSV)",
+						run: () => void download(files.cablingCsv(fabric)),
+					},
+					{ title: "Download the numbers (CSV)", run: () => void download(files.numbersCsv(fabric)) },
+					{
+						title: "Download the numbers (XLSX)",
+						run: () => void download(files.numbersSheet(fabric)),
+					},
+					{
+						title: "Download the DNS zones (.zip)",
+						run: () => void download(files.addressRecords(fabric, "zip")),
+					},
+					{
+						title: "Download the hosts file",
+						run: () => void download(files.addressRecords(fabric, "hosts")),
+					},
+					{ ...go(`/f/${fabric}/ledger/import`), title: "Import a numbering plan" },
+					{ title: "Download the brief (YAML)", run: () => void download(files.briefText(fabric)) },
+				]
+			: []),
+		...actions,
+		{ title: "All fabrics", run: () => navigate("/") },
+		{ title: "Light or dark", run: toggleTheme },
+	];
+	const wanted = words.trim().toLowerCase();
+	const matching = everywhere.filter((action) => action.title.toLowerCase().includes(wanted));
+	const hits = asked === "" ? [] : (found.data ?? []);
+
+	return (
+		<Command.Dialog
+			open={open}
+			onOpenChange={(now) => (now ? setOpen(true) : close(() => undefined))}
+			label="Search and commands"
+			shouldFilter={false}
+			overlayClassName="fixed inset-0 z-40 bg-ink/20"
+			contentClassName="fixed top-24 left-1/2 z-50 w-[600px] -translate-x-1/2 rounded-[4px] border border-hair bg-raised shadow-md"
+		>
+			<Command.Input
+				value={words}
+				onValueChange={setWords}
+				placeholder="A switch, rack, address, ASN, VLAN, VNI, cable, /22, or action…"
+				className="w-full border-b border-hair bg-transparent px-5 py-3 text-[15px] outline-none placeholder:text-soft"
+			/>
+			<Command.List className="max-h-[420px] overflow-y-auto px-2 py-2">
+				{showCalls ? (
+					<Calls />
+				) : (
+					<>
+						<Command.Empty className="px-3 py-4 text-soft">
+							Nothing is called “{words}”. Try part of a name, an address, or a cable label.
+						</Command.Empty>
+						{hits.map((hit) => (
+							<Row
+								key={`${hit.kind} ${hit.fabric} ${hit.target}`}
+								onSelect={() => close(() => navigate(hitPath(hit, fabric)))}
+							>
+								<span className="mono w-44 flex-none truncate font-semibold">{hit.title}</span>
+								<span className="truncate">{hit.detail}</span>
+								<span className="ml-auto flex-none text-soft">
+									{[hit.kind, hit.fabric].filter(Boolean).join(", ")}
+								</span>
+							</Row>
+						))}
+						{matching.map((action) => (
+							<Row key={action.title} onSelect={() => close(action.run)}>
+								{action.title}
+							</Row>
+						))}
+						{"show the api calls of this page".includes(wanted) && (
+							<Row onSelect={() => setShowCalls(true)}>Show the API calls of this page</Row>
+						)}
+					</>
+				)}
+			</Command.List>
+		</Command.Dialog>
+	);
+}
+
+function Row({ children, onSelect }: { children: React.ReactNode; onSelect: () => void }) {
+	return (
+		<Command.Item
+			onSelect={onSelect}
+			className="flex cursor-pointer items-baseline gap-3 rounded-[3px] px-3 py-1.5 data-[selected=true]:bg-chosen"
+		>
+			{children}
+		</Command.Item>
+	);
+}
+
+function Calls() {
+	return (
+		<ol className="mono space-y-2 px-3 py-2">
+			{calls
+				.filter((call) => !call.url.endsWith("/version"))
+				.slice(0, 40)
+				.map((call) => (
+					<li key={call.at.toISOString() + call.url} className="break-all">
+						<span className="text-soft">{call.status}</span> <b>{call.method}</b> {new URL(call.url).pathname}
+						{decodeURIComponent(new URL(call.url).search)}
+						{call.body && <div className="text-soft">{call.body.slice(0, 300)}</div>}
+					</li>
+				))}
+		</ol>
+	);
+}
+
+function hitPath(hit: Hit, open = ""): string {
+	const [pool, number] = hit.target.split("#");
+	switch (hit.kind) {
+		case "switch":
+			return `/f/${hit.fabric}/configs/${hit.target}`;
+		case "cable":
+			return `/f/${hit.fabric}/cabling?cable=${hit.target}`;
+		case "rack":
+			return `/f/${hit.fabric}/ledger?of=${hit.target}`;
+		case "number":
+			return `/f/${hit.fabric || open}/ledger?pool=${pool}&number=${encodeURIComponent(number ?? "")}`;
+		default:
+			return `/f/${hit.target}/brief`;
+	}
+}
+
+function useLate(value: string, wait: number): string {
+	const [late, setLate] = useState(value);
+	useEffect(() => {
+		const timer = setTimeout(() => setLate(value), wait);
+		return () => clearTimeout(timer);
+	}, [value, wait]);
+	return late;
+}

@@ -1,0 +1,34 @@
+/** What is drawn of the Weave at one moment: the part in view, and what is marked in it. */
+import type { Weave } from "../../api/client";
+import type { Choice, Cloth } from "./geometry";
+import type { Paint } from "./paint";
+
+export interface View {
+	scrollX: number;
+	scrollY: number;
+	width: number;
+	height: number;
+}
+
+export interface Marks {
+	chosen: Choice;
+	hovered: Choice;
+	racks: Set<string>;
+	fresh: Set<string>;
+	/** Names that match what is searched for, or nothing when nothing is. */
+	found: Set<string> | null;
+	full: Set<string>;
+}
+
+export interface Scene {
+	context: CanvasRenderingContext2D;
+	cloth: Cloth;
+	weave: Weave;
+	view: View;
+	marks: Marks;
+	paint: Paint;
+	hatch: CanvasPattern | string;
+	/** The columns in view. */
+	from: number;
+	to: number;
+}

@@ -1,3 +1,0 @@
-import "./geometry";
-import "./racks";
-import "./spans";
