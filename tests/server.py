@@ -10,7 +10,7 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -27,22 +27,21 @@ class Server:
     address: str = ""
     said: list[str] = field(default_factory=list)
 
-    def start(self, *options: str) -> None:
-        command = [
-            sys.executable,
-            "-m",
-            "barrio.cli.main",
-            "serve",
-            "--port",
-            "0",
-            "--data",
-            str(self.folder),
-            *options,
-        ]
+    def start(self, *options: str, port: int | None = 0) -> None:
+        self.spawn(*options, port=port)
+        self.wait_until_up()
+
+    def spawn(self, *options: str, port: int | None = 0) -> subprocess.Popen[str]:
+        named = [] if port is None else ["--port", str(port)]
+        command = [sys.executable, "-m", "barrio.cli.main", "serve", *named, "--data", str(self.folder), *options]
         self.process = subprocess.Popen(
             command, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, start_new_session=True
         )
-        assert self.process.stdout is not None
+        return self.process
+
+    def wait_until_up(self) -> None:
+        """Until it says its address. Raises what it said instead."""
+        assert self.process is not None and self.process.stdout is not None
         for line in self.process.stdout:
             self.said.append(line)
             found = re.search(r"http://127\.0\.0\.1:\d+", line)
@@ -80,6 +79,14 @@ class Server:
         while self.processes() and time.monotonic() < until:
             time.sleep(0.05)
         return self.processes()
+
+
+def until(holds: Callable[[], bool], seconds: float = 30) -> None:
+    """Wait for something to come true."""
+    end = time.monotonic() + seconds
+    while not holds():
+        assert time.monotonic() < end, "it did not come true"
+        time.sleep(0.05)
 
 
 @pytest.fixture

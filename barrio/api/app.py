@@ -36,7 +36,10 @@ _POLICY = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' 
 
 
 class Health(BaseModel):
+    """Whether Barrio can be worked with; `why` says what hinders it."""
+
     ok: bool
+    why: str = ""
 
 
 ROUTERS = (
@@ -54,8 +57,11 @@ def make_app(house: House | None, web: Path = WEB) -> FastAPI:
         app.include_router(module.router)
 
     @app.get("/api/v1/health", operation_id="getHealth")
-    def get_health() -> Health:
-        return Health(ok=True)
+    def get_health(response: Response) -> Health:
+        """503 while the database is lost."""
+        why = house.pulse.why if house and house.pulse else ""
+        response.status_code = 503 if why else 200
+        return Health(ok=not why, why=why)
 
     @app.get("/schemas/brief.json", include_in_schema=False)
     def get_brief_schema() -> dict[str, object]:

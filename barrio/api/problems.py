@@ -6,12 +6,12 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from psycopg import OperationalError
-from psycopg_pool import PoolTimeout
+from psycopg.errors import DiskFull
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from barrio.core import Fault, Refused
-from barrio.store.errors import Missing, Raced, Stale
+from barrio.store.errors import Missing, Raced, Stale, Unreachable
 
 
 class Problem(BaseModel):
@@ -52,11 +52,19 @@ def install(app: FastAPI) -> None:
     def lost_race(_: Request, error: Raced) -> JSONResponse:
         return answer(409, "lost-race", "Numbers were taken meanwhile", str(error))
 
-    @app.exception_handler(PoolTimeout)
+    @app.exception_handler(Unreachable)
+    def unreachable(_: Request, error: Unreachable) -> JSONResponse:
+        return answer(503, "unreachable", "Not now", str(error))
+
+    @app.exception_handler(DiskFull)
+    def full(_: Request, __: Exception) -> JSONResponse:
+        detail = "The disk of the database is full. Nothing was saved; make room on it, then try again."
+        return answer(503, "disk-full", "Not now", detail)
+
     @app.exception_handler(OperationalError)
     def busy(_: Request, __: Exception) -> JSONResponse:
-        detail = "The database does not answer in time. Nothing was saved; wait a moment, then try again."
-        return answer(503, "busy", "Not now", detail)
+        detail = "The database was lost in the middle of this. Nothing was saved; wait a moment, then try again."
+        return answer(503, "unreachable", "Not now", detail)
 
     @app.exception_handler(RequestValidationError)
     def malformed(_: Request, error: RequestValidationError) -> JSONResponse:

@@ -6,29 +6,38 @@ What a transaction works out is remembered for others only once it has ended wel
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from threading import Lock
 from typing import TypeVar
 
-from psycopg import errors
+from psycopg import OperationalError, errors
+from psycopg_pool import PoolTimeout
 
 from barrio.app.transaction import Known, PoolsGrow, Transaction
 from barrio.store import entries
-from barrio.store.database import Connections
-from barrio.store.errors import Raced
+from barrio.store.database import Connection, Connections
+from barrio.store.errors import Raced, Unreachable
 from barrio.store.models import SHIPPED
 from barrio.store.occupancy import Occupancy
 from barrio.store.pools import RangeUse
+from barrio.store.pulse import PATIENCE, Pulse
 
 T = TypeVar("T")
+MOST_WAITING = 30.0
+"""Seconds to wait for a connection when others have them all."""
+
+
+class _Lost(Exception):
+    """The connection was lost before anything was kept."""
 
 
 class House:
-    """All of one database. Many threads use one house."""
+    """All of one database. Many threads use one house. With a `pulse`, a lost database is said at once."""
 
-    def __init__(self, connections: Connections) -> None:
-        self.connections = connections
+    def __init__(self, connections: Connections, pulse: Pulse | None = None) -> None:
+        self.connections, self.pulse = connections, pulse
         self._occupancy = Occupancy()
         self._known = Known(SHIPPED, {})
         self._guard = Lock()
@@ -36,9 +45,34 @@ class House:
         """How full all pools are, as one snapshot of the database saw it."""
 
     @contextmanager
+    def _connection(self) -> Iterator[Connection]:
+        """A connection of the pool. Raises `Unreachable` when the database is known to be lost, or nobody gives one back."""
+        until = time.monotonic() + MOST_WAITING
+        while True:
+            if self.pulse and self.pulse.given_up:
+                raise Unreachable(f"{self.pulse.given_up} Nothing was saved; it is tried again by itself.")
+            if self.pulse and self.pulse.why:
+                # A loss that may be short is waited out, away from connections that might hang.
+                time.sleep(0.05)
+                continue
+            try:
+                connection = self.connections.getconn(timeout=PATIENCE)
+                break
+            except PoolTimeout:
+                if time.monotonic() > until:
+                    raise Unreachable(
+                        "Too much is going on at once. Nothing was saved; try again in a moment."
+                    ) from None
+        try:
+            with connection:
+                yield connection
+        finally:
+            self.connections.putconn(connection)
+
+    @contextmanager
     def reading(self) -> Iterator[Transaction]:
         """A transaction that sees one snapshot, and writes nothing."""
-        with self.connections.connection() as connection:
+        with self._connection() as connection:
             connection.execute("set transaction isolation level repeatable read, read only")
             found = Transaction(connection, self._occupancy, self._at_hand())
             try:
@@ -49,12 +83,13 @@ class House:
     def writing(self, work: Callable[[Transaction], T], alone: bool = False) -> T:
         """Do work that draws numbers or changes pools, in one transaction under the pools' lock.
 
-        Shared with others at first; when the work finds that pools change with it (`PoolsGrow`), again and alone. Raises
-        what the work raises, and `Raced` when the database refused a number that looked free.
+        Shared with others at first; when the work finds that pools change with it (`PoolsGrow`), again and alone. It is done
+        again once when its connection is lost before anything was kept. Raises what the work raises, `Raced` when the
+        database refused a number that looked free, and `Unreachable`, which says whether anything was saved.
         """
         for by_itself in (True,) if alone else (False, True):
             try:
-                return self._write(work, by_itself)
+                return self._twice(work, by_itself)
             except PoolsGrow:
                 if by_itself:
                     raise
@@ -63,13 +98,31 @@ class House:
                 raise Raced(error.diag.message_detail or str(error)) from error
         raise AssertionError("the second try either returns or raises")
 
+    def _twice(self, work: Callable[[Transaction], T], alone: bool) -> T:
+        try:
+            return self._write(work, alone)
+        except _Lost:
+            try:
+                return self._write(work, alone)
+            except _Lost as error:
+                raise Unreachable(
+                    "The database was lost meanwhile. Nothing was saved; try again in a moment."
+                ) from error
+
     def _write(self, work: Callable[[Transaction], T], alone: bool) -> T:
         found: Transaction | None = None
         try:
-            with self.connections.connection() as connection:
-                entries.lock_pools(connection, alone)
+            with self._connection() as connection:
                 found = Transaction(connection, self._occupancy, self._at_hand(), alone)
-                done = work(found)
+                try:
+                    entries.lock_pools(connection, alone)
+                    done = work(found)
+                    row = connection.execute("select pg_current_xact_id_if_assigned()::text").fetchone()
+                except OperationalError as error:
+                    if connection.broken:
+                        raise _Lost from error
+                    raise
+                self._commit(connection, row[0] if row else None)
         except BaseException:
             if found is not None and found.read_own_changes:
                 # Runs were brought up to date with what is undone now.
@@ -77,6 +130,37 @@ class House:
             raise
         self._remember(found)
         return done
+
+    def _commit(self, connection: Connection, number: str | None) -> None:
+        """Commit; when the connection is lost in that very moment, find out whether it came to pass."""
+        try:
+            connection.commit()
+        except OperationalError as error:
+            if not connection.broken or number is None:
+                raise
+            end = self._end_of(number)
+            if end == "committed":
+                return
+            if end == "aborted":
+                raise _Lost from error
+            raise Unreachable(
+                "The database was lost in the very moment of saving, so it is not known whether this was saved. Look "
+                "before you do it again: the history says."
+            ) from error
+
+    def _end_of(self, number: str) -> str:
+        """How a transaction ended: committed, aborted, or not known."""
+        until = time.monotonic() + 2 * PATIENCE
+        while time.monotonic() < until:
+            try:
+                with self._connection() as connection:
+                    row = connection.execute("select pg_xact_status(%s::xid8)", [number]).fetchone()
+            except (Unreachable, OperationalError):
+                return "not known"
+            if row is not None and row[0] != "in progress":
+                return str(row[0])
+            time.sleep(0.02)
+        return "not known"
 
     def _at_hand(self) -> Known:
         with self._guard:

@@ -10,7 +10,8 @@ import shutil
 import sys
 import tempfile
 from pathlib import Path
-from typing import Annotated, NoReturn
+from tomllib import TOMLDecodeError
+from typing import Annotated, Any, NoReturn
 
 import typer
 
@@ -69,14 +70,25 @@ def check(brief: BriefFile, ledger: LedgerFile = None) -> None:
 
 @app.command()
 def serve(
-    port: Annotated[int, typer.Option(help="The port on 127.0.0.1; 0 takes a free one.")] = 8710,
+    port: Annotated[int | None, typer.Option(help="The port on 127.0.0.1; 0 takes a free one.")] = None,
     demo: Annotated[bool, typer.Option("--demo", help="Load the demo world when the database is empty.")] = False,
-    data: Annotated[Path, typer.Option(help="The private folder for the database.")] = Path(".barrio"),
+    data: Annotated[Path | None, typer.Option(help="The private folder for the database.")] = None,
 ) -> None:
-    """Start PostgreSQL and Barrio on this machine; Ctrl+C stops both."""
-    from barrio.api.serve import run
+    """Start PostgreSQL and Barrio on this machine; Ctrl+C stops both. Settings also come from BARRIO_… and barrio.toml."""
+    from pydantic import ValidationError
 
-    sys.exit(run(port, demo, data.resolve()))
+    from barrio.api.serve import run
+    from barrio.config import Config
+
+    said: dict[str, Any] = {"port": port, "demo": demo or None, "data": data}
+    try:
+        config = Config(**{name: value for name, value in said.items() if value is not None})
+    except ValidationError as error:
+        first = error.errors()[0]
+        _fail(2, f"The setting {'.'.join(map(str, first['loc']))} cannot be so: {first['msg']}.")
+    except TOMLDecodeError as error:
+        _fail(2, f"barrio.toml is not TOML: {error}.")
+    sys.exit(run(config))
 
 
 def _compile(brief: Path, ledger: Path | None) -> tuple[Document, Compiled]:

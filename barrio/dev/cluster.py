@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import os
 import pwd
+import re
 import secrets
 import shutil
 import signal
@@ -19,13 +20,15 @@ from pathlib import Path
 import psycopg
 from psycopg.conninfo import make_conninfo
 
+from barrio.dev.folder import ClusterError, FolderLock
+
 _SERVER_USER = "postgres"
 _SETTINGS = ("shared_buffers=256MB", "work_mem=32MB", "max_wal_size=2GB", "jit=off")
 """Room for a ledger of a million entries; no compiling of queries that take milliseconds. All else is PostgreSQL's own."""
 
 
-class ClusterError(Exception):
-    """PostgreSQL cannot be started here; the message says why and what to do."""
+_LEAST_FREE = 4_000_000
+"""Bytes below which a disk counts as full: PostgreSQL needs more for its next steps."""
 
 
 class Cluster:
@@ -35,7 +38,10 @@ class Cluster:
         self.folder = folder
         self.data = folder / "data"
         self._secret = folder / "password"
+        self._log = folder / "server.log"
         self._process: subprocess.Popen[bytes] | None = None
+        self._programs = Path()
+        self._lock = FolderLock(folder)
         self.port = 0
 
     @property
@@ -46,33 +52,90 @@ class Cluster:
 
     def start(self) -> None:
         """Start the server, making its data first if there is none. Raises `ClusterError`."""
-        programs = _programs()
+        self.folder.mkdir(parents=True, exist_ok=True)
+        self._lock.take()
+        self._programs = _programs(self._version())
+        self._refuse_what_cannot_be_trusted()
         self._prepare()
         if not (self.data / "PG_VERSION").exists():
-            self._init(programs)
+            self._init()
         self._end_leftover()
-        log = self.folder / "server.log"
         for _ in range(5):
             self.port = _free_port()
-            with log.open("ab") as out:
-                self._process = subprocess.Popen(
-                    [
-                        *_as_server_user(),
-                        str(programs / "postgres"),
-                        *("-D", str(self.data), "-p", str(self.port), "-h", "127.0.0.1", "-k", str(self.folder)),
-                        *(word for setting in _SETTINGS for word in ("-c", setting)),
-                    ],
-                    stdout=out,
-                    stderr=out,
-                    stdin=subprocess.DEVNULL,
-                    start_new_session=True,
-                )
+            self._spawn()
             if self._wait_until_ready():
                 return
-        raise ClusterError(f"PostgreSQL did not start; its log is {log}.")
+        raise ClusterError(f"PostgreSQL did not start. {self._last_words()} Its log is {self._log}.")
+
+    def _spawn(self) -> None:
+        with self._log.open("ab") as out:
+            self._process = subprocess.Popen(
+                [
+                    *_as_server_user(),
+                    str(self._programs / "postgres"),
+                    *("-D", str(self.data), "-p", str(self.port), "-h", "127.0.0.1", "-k", str(self.folder)),
+                    *(word for setting in _SETTINGS for word in ("-c", setting)),
+                ],
+                stdout=out,
+                stderr=out,
+                stdin=subprocess.DEVNULL,
+                start_new_session=True,
+            )
+
+    def trouble(self) -> str:
+        """Why the server cannot be worked with now, as far as this machine shows it; empty when nothing is known."""
+        if shutil.disk_usage(self.folder).free < _LEAST_FREE:
+            return f"The disk that holds {self.folder} is full. Make room on it; Barrio goes on by itself then."
+        if self._process is not None and self._process.poll() is not None:
+            return f"PostgreSQL ended unexpectedly and is being started again. {self._last_words()}".strip()
+        return ""
+
+    def revive(self) -> None:
+        """Start the server again, on the same port, when it has ended by itself."""
+        if self._process is not None and self._process.poll() is not None:
+            self._end_leftover()
+            self._spawn()
+
+    def _last_words(self) -> str:
+        """What the server's log says last of why it cannot go on."""
+        try:
+            lines = self._log.read_text(errors="replace").splitlines()[-40:]
+        except OSError:
+            return ""
+        found = [line for line in lines if re.search(r"\b(FATAL|PANIC):", line)]
+        return f"It said: {re.split(r'(?:FATAL|PANIC):', found[-1])[-1].strip().rstrip('.')}." if found else ""
+
+    def _version(self) -> str | None:
+        try:
+            return (self.data / "PG_VERSION").read_text().strip()
+        except OSError:
+            return None
+
+    def _refuse_what_cannot_be_trusted(self) -> None:
+        if not (self.data / "PG_VERSION").exists():
+            return
+        if not self._secret.exists():
+            raise ClusterError(
+                f"The database's password is missing: {self._secret}. Put the file back from where the folder was kept; "
+                "without it nobody can sign in."
+            )
+        try:
+            home = (self.data / "postmaster.pid").read_text().splitlines()[1]
+        except (OSError, IndexError):
+            return
+        if Path(home) != self.data:
+            raise ClusterError(
+                f"{self.folder} was copied or moved while PostgreSQL was running in {home}, so what it holds may be torn. Stop "
+                "Barrio there and copy the folder again, or take a copy with pg_dump. If it was moved after a crash and is the "
+                f"only one, take {self.data / 'postmaster.pid'} away and start again."
+            )
 
     def stop(self) -> None:
-        """End the server, connections included, and wait for it."""
+        """End the server, connections included, wait for it, and let the folder go."""
+        self._end()
+        self._lock.release()
+
+    def _end(self) -> None:
         if self._process is None:
             return
         if self._process.poll() is None:
@@ -86,7 +149,6 @@ class Cluster:
         self._process = None
 
     def _prepare(self) -> None:
-        self.folder.mkdir(parents=True, exist_ok=True)
         if not self._secret.exists():
             self._secret.touch(0o600)
             self._secret.write_text(secrets.token_urlsafe(24))
@@ -108,14 +170,14 @@ class Cluster:
                 )
         self.folder.chmod(0o700)
 
-    def _init(self, programs: Path) -> None:
+    def _init(self) -> None:
         beside = self.folder / "data.new"
         if beside.exists():
             shutil.rmtree(beside)
         done = subprocess.run(
             [
                 *_as_server_user(),
-                str(programs / "initdb"),
+                str(self._programs / "initdb"),
                 *("-D", str(beside), "-U", "barrio", "--pwfile", str(self._secret)),
                 *("-A", "scram-sha-256", "-E", "UTF8", "--locale", "C.UTF-8", "--no-instructions"),
             ],
@@ -147,19 +209,33 @@ class Cluster:
         while time.monotonic() < until and self._process.poll() is None:
             try:
                 psycopg.connect(self.conninfo, connect_timeout=2).close()
-            except psycopg.OperationalError:
+            except psycopg.OperationalError as error:
+                if "password authentication failed" in str(error):
+                    self._end()
+                    raise ClusterError(
+                        f"The password in {self._secret} is not the one of the database beside it. Put the right file back."
+                    ) from None
                 time.sleep(0.05)
             else:
                 return True
-        self.stop()
+        self._end()
         return False
 
 
-def _programs() -> Path:
-    found = sorted(Path("/usr/lib/postgresql").glob("*/bin/postgres"), key=lambda path: int(path.parts[-3]))
+def _programs(version: str | None) -> Path:
+    """The folder of PostgreSQL's programs: of the version that made the data, or the newest there is."""
+    found = {path.parts[-3]: path.parent for path in Path("/usr/lib/postgresql").glob("*/bin/postgres")}
     if not found:
         raise ClusterError("PostgreSQL is not installed. Install Debian's package postgresql.")
-    return found[-1].parent
+    if version is None:
+        return found[max(found, key=int)]
+    if version not in found:
+        has = ", ".join(sorted(found, key=int))
+        raise ClusterError(
+            f"The data was made by PostgreSQL {version}, and this machine has {has}. Install postgresql-{version}, or carry the "
+            "data over with pg_dump from a machine that has it."
+        )
+    return found[version]
 
 
 def _as_server_user() -> list[str]:

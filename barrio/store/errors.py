@@ -18,6 +18,10 @@ class Stale(Exception):
         )
 
 
+class Unreachable(Exception):
+    """The database is not there; the message says why, and whether anything was saved."""
+
+
 class Raced(Exception):
     """The database refused a number that had looked free: somebody else was faster."""
 

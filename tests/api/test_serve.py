@@ -76,7 +76,7 @@ def test_a_taken_port_is_said_plainly(server: Server) -> None:
     port = server.address.rsplit(":", 1)[1]
     other = Server(server.folder.parent / "other")
     try:
-        other.start("--port", port)
+        other.start(port=int(port))
     except AssertionError as said:
         assert f"Port {port} on 127.0.0.1 is taken" in str(said)
     else:
