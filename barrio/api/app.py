@@ -28,6 +28,7 @@ from barrio.api import (
     whois,
 )  # fmt: skip
 from barrio.api.guard import Guard
+from barrio.api.openapi import described
 from barrio.app.house import House
 from barrio.core.brief.schema import brief_schema
 
@@ -72,6 +73,7 @@ def make_app(house: House | None, web: Path = WEB) -> FastAPI:
         return _page(web, path)
 
     app.add_middleware(Guard)
+    app.openapi = lambda: described(app)  # type: ignore[method-assign]
     return app
 
 
@@ -81,10 +83,9 @@ def _page(web: Path, path: str) -> Response:
         raise HTTPException(404, f"There is nothing at /{path[:100]}.")
     headers = {
         "Content-Security-Policy": _POLICY,
-        "X-Content-Type-Options": "nosniff",
         "Referrer-Policy": "no-referrer",
     }
-    place = (web / path).resolve()
+    place = (web / path).resolve() if len(path) < 200 else web
     if path and place.is_relative_to(web.resolve()) and place.is_file():
         cache = "public, max-age=31536000, immutable" if path.startswith("assets/") else "no-cache"
         return FileResponse(place, headers=headers | {"Cache-Control": cache})

@@ -6,11 +6,15 @@ host name of its own at 127.0.0.1, so requests with a foreign Host or Origin are
 
 from __future__ import annotations
 
-from urllib.parse import urlsplit
+import re
+import secrets
+from urllib.parse import unquote, urlsplit
 
-from starlette.types import ASGIApp, Receive, Scope, Send
+from starlette.datastructures import MutableHeaders
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from barrio.api.problems import answer
+from barrio.api.leaving import watched
+from barrio.api.problems import REQUEST, answer, broken
 
 HERE = frozenset({"127.0.0.1", "localhost", "::1"})
 MOST_BODY = 1_000_000
@@ -26,8 +30,12 @@ def is_here(authority: str) -> bool:
         return False
 
 
+_UNPRINTABLE = re.compile(r"[\x00-\x1f\x7f]")
+MOST_ADDRESS = 4096
+
+
 class Guard:
-    """ASGI middleware that refuses foreign Host and Origin headers and bodies that are too large."""
+    """ASGI middleware: refuses what is foreign, malformed or too large, numbers requests, and notices who leaves."""
 
     def __init__(self, app: ASGIApp) -> None:
         self.app = app
@@ -36,13 +44,22 @@ class Guard:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
+        number = REQUEST.set(secrets.token_hex(6))
         headers = {name: value.decode("latin-1") for name, value in scope["headers"]}
         sheet = scope["path"] == "/api/v1/imports" or scope["path"].endswith(("/numbers/preview", "/numbers/take"))
-        most = MOST_IMPORT if sheet else MOST_BODY
-        refusal = self._refusal(headers, most)
-        await (refusal or self.app)(scope, receive, send)
+        refusal = _malformed(scope) or self._refusal(headers, scope, MOST_IMPORT if sheet else MOST_BODY)
+        answering = _Answering(send)
+        try:
+            await watched(refusal or self.app)(scope, receive, answering)
+        except Exception as error:
+            if not answering.begun:
+                await broken(scope["path"], error)(scope, receive, answering)
+            else:
+                raise
+        finally:
+            REQUEST.reset(number)
 
-    def _refusal(self, headers: dict[bytes, str], most: int) -> ASGIApp | None:
+    def _refusal(self, headers: dict[bytes, str], scope: Scope, most: int) -> ASGIApp | None:
         host, origin = headers.get(b"host", ""), headers.get(b"origin")
         if not is_here(host):
             return answer(
@@ -51,7 +68,9 @@ class Guard:
                 "Not from here",
                 "Barrio answers to 127.0.0.1 and localhost only. Open it by one of these names.",
             )
-        if origin is not None and origin != f"http://{host}":
+        site = headers.get(b"sec-fetch-site", "none")
+        foreign = scope["path"].startswith("/api/") and site not in ("same-origin", "none")
+        if foreign or (origin is not None and origin != f"http://{host}"):
             return answer(
                 403,
                 "foreign-origin",
@@ -67,3 +86,29 @@ class Guard:
                 f"This request may carry {most // 1000:,} KB, with its length said first. A brief is 256 KB at most; split a larger sheet.",
             )
         return None
+
+
+def _malformed(scope: Scope) -> ASGIApp | None:
+    """Refuse an address that no link of ours has: too long, or with characters that cannot be printed."""
+    query = unquote(scope["query_string"].decode("latin-1"), errors="replace")
+    if len(scope["path"]) + len(query) > MOST_ADDRESS:
+        return answer(414, "address", "Malformed", f"An address has {MOST_ADDRESS:,} characters at most.")
+    if _UNPRINTABLE.search(scope["path"]) or _UNPRINTABLE.search(query):
+        return answer(400, "address", "Malformed", "The address holds a character that cannot be printed. Take it out.")
+    return None
+
+
+class _Answering:
+    """Sends an answer, with the number of its request, and that nobody may guess what kind of file it is."""
+
+    def __init__(self, send: Send) -> None:
+        self._send = send
+        self.begun = False
+
+    async def __call__(self, message: Message) -> None:
+        if message["type"] == "http.response.start":
+            self.begun = True
+            headers = MutableHeaders(scope=message)
+            headers["X-Request-Id"] = REQUEST.get()
+            headers["X-Content-Type-Options"] = "nosniff"
+        await self._send(message)

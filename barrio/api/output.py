@@ -8,7 +8,7 @@ from fastapi import APIRouter, Response
 
 from barrio.api.desk import ERRORS, At
 from barrio.api.downloads import attachment, download
-from barrio.app import drafts
+from barrio.app import drafts, output
 from barrio.core import bundle
 from barrio.core.exchange import names
 from barrio.core.exchange.write import FORMATS
@@ -29,8 +29,7 @@ def get_topology(name: str, kind: Literal["rfc8345.json", "graphml", "dot", "svg
 @router.get("/bundle.{kind}", operation_id="getBundle", **download("application/zip", "application/gzip"))
 def get_bundle(name: str, kind: Literal["zip", "tar.gz"], at: At) -> Response:
     """Every file that leaves Barrio, in one archive."""
-    found = drafts.load(at, name)
-    files = bundle.bundle_files(found.draft.document, found.compiled)
+    files = output.bundle(at, name)
     if kind == "zip":
         return attachment(bundle.as_zip(files), "application/zip", f"{name}.zip")
     return attachment(bundle.as_tar_gz(files), "application/gzip", f"{name}.tar.gz")

@@ -63,7 +63,7 @@ class PoolChange(BaseModel):
 
     plan: Plan | None = None
     rest: float | None = Field(None, ge=0, le=24 * 3650)
-    warn: float | None = Field(None, gt=0, le=1)
+    warn: float | None = Field(None, ge=0.001, le=1)
     private_to: str | None = Field(None, max_length=63)
     note: Words | None = None
 

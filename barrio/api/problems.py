@@ -2,16 +2,25 @@
 
 from __future__ import annotations
 
+from contextvars import ContextVar
+
+import structlog
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
-from psycopg import OperationalError
+from psycopg import DataError, OperationalError
 from psycopg.errors import DiskFull
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
+from barrio.app.gate import Busy
+from barrio.app.leaving import Left
 from barrio.core import Fault, Refused
 from barrio.store.errors import Missing, Raced, Stale, Unreachable
+
+REQUEST: ContextVar[str] = ContextVar("request", default="")
+"""The number of the request that is being answered; it stands in the answer, and in the log."""
+log = structlog.get_logger()
 
 
 class Problem(BaseModel):
@@ -23,13 +32,28 @@ class Problem(BaseModel):
     detail: str
     faults: list[Fault] = []
     version: int | None = None
+    request: str = ""
 
 
 def answer(status: int, code: str, title: str, detail: str, **more: object) -> JSONResponse:
     body = Problem.model_validate(
-        {"type": f"urn:barrio:problem:{code}", "title": title, "status": status, "detail": detail} | more
+        {
+            "type": f"urn:barrio:problem:{code}",
+            "title": title,
+            "status": status,
+            "detail": detail,
+            "request": REQUEST.get(),
+        }
+        | more
     )
     return JSONResponse(body.model_dump(), status, media_type="application/problem+json")
+
+
+def broken(path: str, error: Exception) -> JSONResponse:
+    """The answer to a request over which Barrio itself broke; what broke stands in the log, under the request's number."""
+    log.error("request broke", request=REQUEST.get(), path=path, exc_info=error)
+    detail = "Something in Barrio broke over this request. Nothing was saved. Its number helps whoever mends it."
+    return answer(500, "broken", "Barrio broke", detail)
 
 
 def install(app: FastAPI) -> None:
@@ -65,6 +89,22 @@ def install(app: FastAPI) -> None:
     def busy(_: Request, __: Exception) -> JSONResponse:
         detail = "The database was lost in the middle of this. Nothing was saved; wait a moment, then try again."
         return answer(503, "unreachable", "Not now", detail)
+
+    @app.exception_handler(Busy)
+    def crowded(_: Request, error: Busy) -> JSONResponse:
+        return answer(503, "busy", "Not now", str(error))
+
+    @app.exception_handler(DataError)
+    @app.exception_handler(UnicodeEncodeError)
+    def unstorable(_: Request, __: Exception) -> JSONResponse:
+        detail = (
+            "A text or a number of this request cannot be stored: it has characters that are none, or is too large."
+        )
+        return answer(422, "unstorable", "This cannot be done", detail)
+
+    @app.exception_handler(Left)
+    def left(_: Request, __: Left) -> JSONResponse:
+        return answer(499, "left", "Nobody waits", "Whoever asked for this has gone.")
 
     @app.exception_handler(RequestValidationError)
     def malformed(_: Request, error: RequestValidationError) -> JSONResponse:

@@ -7,8 +7,9 @@ from pydantic import BaseModel
 
 from barrio.api.crossings import Printed
 from barrio.api.desk import ERRORS, At
-from barrio.app import drafts
-from barrio.core import Compiled, Fault, Refused, because
+from barrio.app import drafts, output
+from barrio.app.output import ReadBack
+from barrio.core import Compiled, Refused, because
 from barrio.core.because import Step
 from barrio.core.because.carriers import carriers_of
 from barrio.core.render.engine import files_of
@@ -121,20 +122,10 @@ def list_switches(name: str, at: At) -> list[SwitchRow]:
     return rows
 
 
-class ReadBack(BaseModel):
-    """What an independent reader finds in the files of so many switches; `refused` have no files to read."""
-
-    switches: int
-    refused: int
-    findings: list[Fault]
-
-
 @router.get("/readback", operation_id="readBack")
 def get_read_back(name: str, at: At) -> ReadBack:
     """All files, read back and held against each other."""
-    compiled = drafts.load(at, name).compiled
-    refused = sum(one.key in compiled.without_files for one in compiled.staged)
-    return ReadBack(switches=len(compiled.staged) - refused, refused=refused, findings=list(compiled.read_back()))
+    return output.read_back(at, name)
 
 
 @router.get("/switches/{switch}/files", operation_id="listFiles")

@@ -15,6 +15,7 @@ from typing import TypeVar
 from psycopg import OperationalError, errors
 from psycopg_pool import PoolTimeout
 
+from barrio.app.gate import Gate
 from barrio.app.transaction import Known, PoolsGrow, Transaction
 from barrio.store import entries
 from barrio.store.database import Connection, Connections
@@ -41,6 +42,7 @@ class House:
         self._occupancy = Occupancy()
         self._known = Known(SHIPPED, {})
         self._guard = Lock()
+        self.gate = Gate()
         self.overview: tuple[str, list[RangeUse]] | None = None
         """How full all pools are, as one snapshot of the database saw it."""
 

@@ -22,6 +22,8 @@ from barrio.core.exchange.plan import Row, Sheet
 from barrio.store import pools
 from barrio.store.pins import Keep, Pin
 
+ROWS_A_SWITCH = 40
+"""How many rows of a sheet are as much work as a switch."""
 COLUMNS = ("number", "use", "owner", "name", "fabric", "pool", "scope", "state", "pinned", "since", "note")
 
 
@@ -41,7 +43,11 @@ def understand(desk: Desk, name: str, data: bytes, columns: Mapping[str, int], k
     sheet that cannot be read.
     """
     sheet = plan.read_sheet(data)
-    mapping = columns or plan.guess(sheet.columns)
+    with desk.house.gate.room_for(len(sheet.rows) // ROWS_A_SWITCH):
+        return _understand(desk, name, sheet, columns or plan.guess(sheet.columns), keep)
+
+
+def _understand(desk: Desk, name: str, sheet: Sheet, mapping: Mapping[str, int], keep: bool) -> Understood:
     fabrics = readable(desk)
     if name not in fabrics:
         load(desk, name)

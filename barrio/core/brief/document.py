@@ -94,11 +94,27 @@ def _edit(data: CommentedMap, path: str, value: object) -> None:
                 raise refuse("edit.path", f"The brief has nothing at {path}.", path) from None
             here[step] = CommentedSeq() if isinstance(following, int) else CommentedMap()
             here = here[step]
+    check_depth(value, path)
     # A copy, so that a value used twice is written twice and not as an alias.
     _put(here, steps[-1], deepcopy(value), path)
     first = data.get(steps[0])
     if value is None and len(steps) > 1 and isinstance(first, CommentedMap) and not first:
         del data[steps[0]]
+
+
+def check_depth(value: object, path: str) -> None:
+    """Refuse (`edit.depth`) a value that is nested deeper than a brief may be."""
+    layer = [value]
+    for _ in range(reader.MOST_DEPTH):
+        layer = [
+            inner
+            for one in layer
+            if isinstance(one, dict | list)
+            for inner in (one.values() if isinstance(one, dict) else one)
+        ]
+        if not layer:
+            return
+    raise refuse("edit.depth", f"This value is nested more than {reader.MOST_DEPTH} deep.", path)
 
 
 def _put(here: Any, step: str | int, value: object, path: str) -> None:

@@ -15,6 +15,9 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from barrio.core.printed.text import OneLine
 
+MOST_PORTS = 20_000
+"""Names of ports and of lanes that one front may have."""
+
 PortUse = Literal["fabric", "host", "any"]
 Tier = Literal["leaf", "spine", "super-spine"]
 Airflow = Literal["front to back", "back to front", "side to side"]
@@ -89,6 +92,9 @@ class SwitchType(Part):
 
     @model_validator(mode="after")
     def _ports_are_named_once(self) -> SwitchType:
+        count = sum(group.count * (1 + sum(one.lanes for one in group.breakouts)) for group in self.groups)
+        if count > MOST_PORTS:
+            raise ValueError(f"its ports and their lanes have {count:,} names, and {MOST_PORTS:,} is the most")
         seen: set[str] = set()
         for group in self.groups:
             names = set(group.ports)

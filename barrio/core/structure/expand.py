@@ -16,6 +16,7 @@ from barrio.core.brief.ranges import expand_names
 from barrio.core.catalogue.model import Catalogue, SwitchType
 from barrio.core.errors import Fault, Refused
 from barrio.core.printed import Name
+from barrio.core.structure.extent import check_extent
 from barrio.core.structure.fit import fit_faults
 from barrio.core.structure.outside import outside_ends
 from barrio.core.structure.parts import LATER, OUT, Link, OutsideEnd, Structure, Switch, link_speed
@@ -28,8 +29,9 @@ def expand(brief: Brief, catalogue: Catalogue) -> Structure:
     """The structure of a brief.
 
     Raises `Refused` with every fault found: unknown models, ports that do not suffice, names and racks used twice, and
-    segments that contradict each other.
+    segments that contradict each other. What is too large for one fabric is refused before anything is made.
     """
+    check_extent(brief)
     faults: list[Fault] = _racks_named_twice(brief) + _pods_unknown(brief)
     builder = _Builder(brief, catalogue, faults)
     supers, spines = builder.supers(), builder.spines()

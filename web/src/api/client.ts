@@ -100,6 +100,7 @@ export async function got<T>(answer: Promise<Answer<T>>): Promise<T> {
 			detail:
 				"Barrio does not answer. It may have been stopped; what was saved is safe. Start it again, then go on.",
 			faults: [],
+			request: "",
 		});
 	}
 	if (found.response.ok) return found.data as T;
@@ -111,5 +112,6 @@ export async function got<T>(answer: Promise<Answer<T>>): Promise<T> {
 		detail: problem?.detail ?? `The server answered ${found.response.status}.`,
 		faults: problem?.faults ?? [],
 		version: problem?.version ?? null,
+		request: problem?.request ?? "",
 	});
 }

@@ -1,0 +1,41 @@
+"""The OpenAPI document: as FastAPI writes it, with errors as what they are, problem documents (RFC 9457)."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from fastapi import FastAPI
+from fastapi.openapi.utils import get_openapi
+
+from barrio.api.problems import Problem
+
+_PROBLEM = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}
+_ALWAYS = {
+    "400": "The address is malformed", "403": "Not from here", "413": "The body is too large", "414": "The address is too long",
+    "422": "This cannot be done", "503": "Not now: the database is lost, or much is under way",
+}  # fmt: skip
+"""What can go wrong with every request."""
+
+
+def described(app: FastAPI) -> dict[str, Any]:
+    """The document, made once."""
+    if app.openapi_schema is None:
+        document = get_openapi(title=app.title, version=app.version, routes=app.routes)
+        document["components"]["schemas"].setdefault(
+            "Problem", Problem.model_json_schema(ref_template="#/components/schemas/{model}")
+        )
+        for operations in document["paths"].values():
+            for operation in operations.values():
+                _with_problems(operation["responses"])
+        document["components"]["schemas"].pop("HTTPValidationError", None)
+        document["components"]["schemas"].pop("ValidationError", None)
+        app.openapi_schema = document
+    return app.openapi_schema
+
+
+def _with_problems(responses: dict[str, Any]) -> None:
+    for code, words in _ALWAYS.items():
+        responses.setdefault(code, {"description": words})
+    for code, response in responses.items():
+        if code.startswith(("4", "5")):
+            response["content"] = _PROBLEM

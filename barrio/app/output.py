@@ -1,0 +1,46 @@
+"""What is made of all switches of a fabric: its bundle, and what an independent reader finds in its files."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from barrio.app.desk import Desk
+from barrio.app.drafts import Opened, load
+from barrio.app.leaving import while_wanted
+from barrio.core import Fault
+from barrio.core.bundle import bundle_files
+
+
+@dataclass(frozen=True, slots=True)
+class ReadBack:
+    """What an independent reader finds in the files of so many switches; `refused` have no files to read."""
+
+    switches: int
+    refused: int
+    findings: list[Fault]
+
+
+def bundle(desk: Desk, name: str) -> dict[str, bytes]:
+    """Every file of the bundle, by path. Raises `Missing`, `Refused`, and `Busy` while much of this is under way."""
+    found = load(desk, name)
+    with desk.house.gate.room_for(len(found.compiled.staged)):
+        _render(found)
+        return bundle_files(found.draft.document, found.compiled)
+
+
+def read_back(desk: Desk, name: str) -> ReadBack:
+    """All files, read back and held against each other. Raises as `bundle`."""
+    found = load(desk, name)
+    staged, without = found.compiled.staged, found.compiled.without_files
+    with desk.house.gate.room_for(len(staged)):
+        _render(found)
+        findings = list(found.compiled.read_back())
+    refused = sum(one.key in without for one in staged)
+    return ReadBack(len(staged) - refused, refused, findings)
+
+
+def _render(found: Opened) -> None:
+    """The files of every switch, as long as somebody waits for them."""
+    for switch in while_wanted(found.compiled.staged):
+        if switch.key not in found.compiled.without_files:
+            found.compiled.files(switch.key)

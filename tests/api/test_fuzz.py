@@ -1,0 +1,65 @@
+"""Requests that nobody would make: every route of the OpenAPI document, with what its schema allows and what it does not."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import pytest
+import schemathesis
+from fastapi.testclient import TestClient
+from hypothesis import HealthCheck, given, settings
+from schemathesis import GenerationMode
+
+from barrio.api.app import make_app
+from barrio.app import drafts
+from barrio.app.desk import Desk
+from barrio.app.house import House
+from barrio.store.database import Connections
+from tests.api.conftest import MARLIN
+
+pytestmark = pytest.mark.long
+
+SCHEMA = schemathesis.openapi.from_dict(make_app(None).openapi())
+OPERATIONS = {operation.ok().label: operation.ok() for operation in SCHEMA.get_all_operations()}
+
+
+@pytest.fixture
+def fuzzed(connections: Connections) -> Iterator[TestClient]:
+    house = House(connections)
+    drafts.create(Desk(house), MARLIN)
+    with TestClient(make_app(house), base_url="http://127.0.0.1:8710", raise_server_exceptions=False) as client:
+        yield client
+
+
+@pytest.mark.parametrize("mode", [GenerationMode.POSITIVE, GenerationMode.NEGATIVE], ids=["allowed", "not allowed"])
+@pytest.mark.parametrize("label", OPERATIONS)
+def test_no_request_breaks_barrio_and_every_refusal_is_a_problem_document(
+    fuzzed: TestClient, label: str, mode: GenerationMode
+) -> None:
+    operation = OPERATIONS[label]
+    if mode is GenerationMode.NEGATIVE and not (operation.query or operation.body or operation.path_parameters):
+        mode = GenerationMode.POSITIVE  # a route that takes nothing has nothing that is not allowed
+
+    @given(case=operation.as_strategy(generation_mode=mode))
+    @settings(max_examples=40, deadline=None, suppress_health_check=list(HealthCheck), database=None)
+    def asked(case: schemathesis.Case) -> None:
+        parts = case.as_transport_kwargs(base_url="http://127.0.0.1:8710")
+        url = str(parts.pop("url"))
+        if "{name}" in label and len(url) % 2:
+            url = url.replace(f"/fabrics/{_quoted(case)}", "/fabrics/marlin", 1)
+        kept = {name: value for name, value in parts.items() if name in ("params", "json", "data", "content")}
+        try:
+            request = fuzzed.build_request(parts["method"], url, **kept)
+        except (TypeError, ValueError):
+            return  # what no program could send
+        answer = fuzzed.send(request)
+        assert answer.status_code < 500, answer.text
+        if answer.status_code >= 400:
+            assert answer.headers["content-type"] == "application/problem+json", answer.text
+            assert answer.json()["request"]
+
+    asked()
+
+
+def _quoted(case: schemathesis.Case) -> str:
+    return case.formatted_path.split("/fabrics/", 1)[-1].split("/", 1)[0]
