@@ -15,6 +15,7 @@ import signal
 import socket
 import subprocess
 import time
+from collections.abc import Sequence
 from pathlib import Path
 
 import psycopg
@@ -32,10 +33,11 @@ _LEAST_FREE = 4_000_000
 
 
 class Cluster:
-    """One server with its data folder. `start` makes what is missing; `stop` ends it."""
+    """One server with its data folder, and settings of its own beside ours. `start` makes what is missing; `stop` ends it."""
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, settings: Sequence[str] = ()) -> None:
         self.folder = folder
+        self._settings = (*_SETTINGS, *settings)
         self.data = folder / "data"
         self._secret = folder / "password"
         self._log = folder / "server.log"
@@ -74,7 +76,7 @@ class Cluster:
                     *_as_server_user(),
                     str(self._programs / "postgres"),
                     *("-D", str(self.data), "-p", str(self.port), "-h", "127.0.0.1", "-k", str(self.folder)),
-                    *(word for setting in _SETTINGS for word in ("-c", setting)),
+                    *(word for setting in self._settings for word in ("-c", setting)),
                 ],
                 stdout=out,
                 stderr=out,

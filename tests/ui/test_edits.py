@@ -9,18 +9,16 @@ import httpx
 from playwright.sync_api import Page, expect
 
 from tests.conftest import EXAMPLES
-from tests.server import Server
-from tests.ui.conftest import claim_accessible
+from tests.ui.conftest import Serving, claim_accessible
 
 MARLIN, PELICAN, _ = (path.read_text() for path in EXAMPLES)
 
 
-def make(server: Server, *texts: str) -> None:
-    for text in texts:
-        httpx.post(f"{server.address}/api/v1/fabrics", json={"text": text}).raise_for_status()
+def make(server: Serving, *texts: str) -> None:
+    server.load(*texts)
 
 
-def test_the_sums_move_while_one_types_and_nothing_is_saved(page: Page, server: Server) -> None:
+def test_the_sums_move_while_one_types_and_nothing_is_saved(page: Page, server: Serving) -> None:
     make(server, MARLIN)
     page.goto("/f/marlin/brief")
     page.get_by_role("button", name="12", exact=True).click()
@@ -34,7 +32,7 @@ def test_the_sums_move_while_one_types_and_nothing_is_saved(page: Page, server: 
     assert httpx.get(f"{server.address}/api/v1/fabrics/marlin").json()["version"] == 1
 
 
-def test_racks_are_chosen_copied_marked_and_taken_out_on_the_picture(page: Page, server: Server) -> None:
+def test_racks_are_chosen_copied_marked_and_taken_out_on_the_picture(page: Page, server: Serving) -> None:
     make(server, MARLIN)
     page.goto("/f/marlin/brief")
     box = page.get_by_role("application").bounding_box()
@@ -62,7 +60,7 @@ def test_racks_are_chosen_copied_marked_and_taken_out_on_the_picture(page: Page,
     expect(page.get_by_label("Last change")).to_contain_text("out of service")
 
 
-def test_the_weave_zooms_from_the_whole_to_the_ports_of_a_link(page: Page, server: Server) -> None:
+def test_the_weave_zooms_from_the_whole_to_the_ports_of_a_link(page: Page, server: Serving) -> None:
     make(server, PELICAN)
     page.goto("/f/pelican/brief")
     percent = page.get_by_title("The whole fabric, and back (0)")
@@ -85,7 +83,7 @@ def test_the_weave_zooms_from_the_whole_to_the_ports_of_a_link(page: Page, serve
     expect(page.get_by_role("row")).to_have_count(3)
 
 
-def test_ports_are_planned_on_the_face(page: Page, server: Server) -> None:
+def test_ports_are_planned_on_the_face(page: Page, server: Serving) -> None:
     make(server, MARLIN)
     page.goto("/f/marlin/brief?leaf=leaf-r01a")
     page.get_by_text("Plan these ports").click()
@@ -96,7 +94,7 @@ def test_ports_are_planned_on_the_face(page: Page, server: Server) -> None:
     assert brief["ports"]["leaf/r01/a"]["reserved"] == "h47..h48"
 
 
-def test_a_line_and_a_need_and_a_sheet_each_begin_a_fabric(page: Page, server: Server, tmp_path: Path) -> None:
+def test_a_line_and_a_need_and_a_sheet_each_begin_a_fabric(page: Page, server: Serving, tmp_path: Path) -> None:
     page.goto("/")
     page.get_by_role("button", name="New fabric").click()
     page.get_by_role("tab", name="In a line").click()
@@ -130,7 +128,7 @@ def test_a_line_and_a_need_and_a_sheet_each_begin_a_fabric(page: Page, server: S
     expect(page).to_have_url(f"{server.address}/f/needed/brief")
 
 
-def test_a_model_is_changed_and_tells_what_it_does(page: Page, server: Server) -> None:
+def test_a_model_is_changed_and_tells_what_it_does(page: Page, server: Serving) -> None:
     make(server, MARLIN)
     page.goto("/catalogue?model=cantera-l48")
     field = page.get_by_label("The model as YAML")
@@ -143,7 +141,7 @@ def test_a_model_is_changed_and_tells_what_it_does(page: Page, server: Server) -
     expect(page.get_by_role("navigation", name="Models")).to_contain_text("yours")
 
 
-def test_axe_finds_no_serious_fault_on_the_new_screens(page: Page, server: Server) -> None:
+def test_axe_finds_no_serious_fault_on_the_new_screens(page: Page, server: Serving) -> None:
     make(server, PELICAN)
     for theme in ("light", "dark"):
         page.goto("/")

@@ -8,7 +8,7 @@ from pathlib import Path
 import httpx
 from playwright.sync_api import Page, expect
 
-from tests.server import Server
+from tests.ui.conftest import Serving
 from tests.ui.test_walk import make_marlin
 
 
@@ -22,7 +22,7 @@ def drag(page: Page, strip: str, one: float, two: float) -> None:
     page.mouse.up()
 
 
-def test_a_span_is_reserved_and_a_pool_is_cut_from_another(page: Page, server: Server) -> None:
+def test_a_span_is_reserved_and_a_pool_is_cut_from_another(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/ledger?pool=office-segments")
     page.get_by_role("button", name="all of 10.72.0.0/16").click()
@@ -44,7 +44,7 @@ def test_a_span_is_reserved_and_a_pool_is_cut_from_another(page: Page, server: S
     expect(page.get_by_label("Pools")).not_to_contain_text("pier-segments")
 
 
-def test_numbers_are_pinned_by_hand_and_by_pasting_and_undone(page: Page, server: Server) -> None:
+def test_numbers_are_pinned_by_hand_and_by_pasting_and_undone(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.context.grant_permissions(["clipboard-read", "clipboard-write"])
     page.goto("/f/marlin/ledger?pool=halls-loopback&number=10.60.0.17")
@@ -73,7 +73,7 @@ def test_numbers_are_pinned_by_hand_and_by_pasting_and_undone(page: Page, server
     expect(rows.first).to_contain_text("10.60.0.19")
 
 
-def test_a_sheet_is_mended_and_then_taken_whole(page: Page, server: Server, tmp_path: Path) -> None:
+def test_a_sheet_is_mended_and_then_taken_whole(page: Page, server: Serving, tmp_path: Path) -> None:
     make_marlin(server)
     sheet = tmp_path / "plan.csv"
     good = "Address,Device,Role,Comment\n10.60.0.200,leaf-r07a,loopback,from the old plan\n10.90.1.200,,,tape library\n"
@@ -96,7 +96,7 @@ def test_a_sheet_is_mended_and_then_taken_whole(page: Page, server: Server, tmp_
     expect(page.get_by_role("main")).to_contain_text("took a sheet: 1 numbers pinned, 1 reserved")
 
 
-def test_one_box_knows_whose_a_number_is_what_is_free_and_what_a_rack_owns(page: Page, server: Server) -> None:
+def test_one_box_knows_whose_a_number_is_what_is_free_and_what_a_rack_owns(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/ledger")
     expect(page.get_by_label("Pools")).to_contain_text("First to run out")
@@ -119,7 +119,7 @@ def test_one_box_knows_whose_a_number_is_what_is_free_and_what_a_rack_owns(page:
     expect(page.get_by_label("Numbers of r07", exact=True).first).to_contain_text(f"{len(owned)} numbers")
 
 
-def test_a_plan_is_changed_and_its_renumbering_seen_before_it_is_done(page: Page, server: Server) -> None:
+def test_a_plan_is_changed_and_its_renumbering_seen_before_it_is_done(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/ledger?pool=office-private")
     because = page.get_by_label("Because")

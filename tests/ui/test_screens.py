@@ -8,15 +8,15 @@ import httpx
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.server import Server
+from tests.ui.conftest import Serving
 from tests.ui.test_walk import make_marlin
 
 
-def fabric(server: Server, name: str = "marlin") -> dict:
+def fabric(server: Serving, name: str = "marlin") -> dict:
     return httpx.get(f"{server.address}/api/v1/fabrics/{name}").json()
 
 
-def test_a_segment_is_added_changed_and_taken_out_without_a_trace(page: Page, server: Server) -> None:
+def test_a_segment_is_added_changed_and_taken_out_without_a_trace(page: Page, server: Serving) -> None:
     make_marlin(server)
     before = httpx.get(f"{server.address}/api/v1/fabrics/tern/numbers.csv").text
     page.goto("/f/tern/brief")
@@ -45,7 +45,7 @@ def test_a_segment_is_added_changed_and_taken_out_without_a_trace(page: Page, se
     assert httpx.get(f"{server.address}/api/v1/fabrics/tern/numbers.csv").text == before
 
 
-def test_people_and_servers_are_words_too(page: Page, server: Server) -> None:
+def test_people_and_servers_are_words_too(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/tern/brief")
     page.get_by_role("button", name="Add someone").click()
@@ -65,7 +65,7 @@ def test_people_and_servers_are_words_too(page: Page, server: Server) -> None:
     assert fabric(server, "tern")["brief"]["services"]["ntp"] == ["10.90.0.99"]
 
 
-def test_a_choice_says_what_it_would_do_before_it_is_taken(page: Page, server: Server) -> None:
+def test_a_choice_says_what_it_would_do_before_it_is_taken(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/brief")
     page.get_by_role("button", name="Cantera C64").click()
@@ -79,7 +79,7 @@ def test_a_choice_says_what_it_would_do_before_it_is_taken(page: Page, server: S
     expect(page.get_by_label("Last change")).to_contain_text("spines Lonja S64")
 
 
-def test_a_full_pool_is_told_and_widened_on_the_ledger(page: Page, server: Server) -> None:
+def test_a_full_pool_is_told_and_widened_on_the_ledger(page: Page, server: Serving) -> None:
     text = "fabric: full\nspines: {count: 2}\npools: {asns: 64512..64516}\nracks:\n  - racks: r01..r02\n"
     httpx.post(f"{server.address}/api/v1/fabrics", json={"text": text}).raise_for_status()
     page.goto("/f/full/ledger?pool=asns")
@@ -94,7 +94,7 @@ def test_a_full_pool_is_told_and_widened_on_the_ledger(page: Page, server: Serve
     expect(page.get_by_label("Pools")).to_contain_text("64517..64600")
 
 
-def test_a_strip_is_looked_at_down_to_one_number(page: Page, server: Server) -> None:
+def test_a_strip_is_looked_at_down_to_one_number(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/ledger?pool=halls-p2p")
     strip = page.get_by_role("group", name=re.compile(r"10\.61\.0\.0.20 from"))
@@ -117,7 +117,7 @@ def test_a_strip_is_looked_at_down_to_one_number(page: Page, server: Server) -> 
     expect(page).to_have_url(re.compile("/cabling\\?cable=M-"))
 
 
-def test_resting_numbers_say_whose_they_were_and_can_be_freed(page: Page, server: Server) -> None:
+def test_resting_numbers_say_whose_they_were_and_can_be_freed(page: Page, server: Serving) -> None:
     make_marlin(server)
     body = {"version": 1, "edits": [["racks[0].racks", "t01..t03"]], "note": "3 racks"}
     httpx.post(f"{server.address}/api/v1/fabrics/tern/edits", json=body).raise_for_status()
@@ -132,7 +132,7 @@ def test_resting_numbers_say_whose_they_were_and_can_be_freed(page: Page, server
     expect(page.get_by_label("Notices")).to_contain_text("1 number of office-private may be taken again")
 
 
-def test_the_face_of_a_switch_leads_from_hole_to_hole(page: Page, server: Server) -> None:
+def test_the_face_of_a_switch_leads_from_hole_to_hole(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/cabling?cable=M-0001")
     faces = page.get_by_label("Because").get_by_role("img")
@@ -143,13 +143,13 @@ def test_the_face_of_a_switch_leads_from_hole_to_hole(page: Page, server: Server
     expect(page.get_by_text("4 of 208 cables")).to_be_visible()
 
 
-def test_configs_say_what_the_reader_found_in_all_files(page: Page, server: Server) -> None:
+def test_configs_say_what_the_reader_found_in_all_files(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/configs/leaf-r01a")
     page.get_by_text("The files of 30 switches agree with each other").wait_for()
 
 
-def test_configs_are_walked_by_keys(page: Page, server: Server) -> None:
+def test_configs_are_walked_by_keys(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/configs/leaf-r01a?line=3")
     because = page.get_by_label("Because")
@@ -168,7 +168,7 @@ def test_configs_are_walked_by_keys(page: Page, server: Server) -> None:
     expect(because).to_contain_text("passwords can be guessed")
 
 
-def test_keys_margin_theme_and_calls_are_at_hand(page: Page, server: Server) -> None:
+def test_keys_margin_theme_and_calls_are_at_hand(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/brief")
     expect(page.get_by_label("Sums")).to_be_visible()
@@ -192,7 +192,7 @@ def test_keys_margin_theme_and_calls_are_at_hand(page: Page, server: Server) -> 
 
 
 @pytest.mark.parametrize(("width", "height"), [(1024, 768), (1280, 800), (1920, 1080)])
-def test_nothing_overflows_the_window(page: Page, server: Server, width: int, height: int) -> None:
+def test_nothing_overflows_the_window(page: Page, server: Serving, width: int, height: int) -> None:
     make_marlin(server)
     page.set_viewport_size({"width": width, "height": height})
     for path in ("/", "/f/marlin/brief?leaf=leaf-r05a", "/f/marlin/ledger", "/f/marlin/configs", "/f/marlin/cabling"):
@@ -206,7 +206,7 @@ def test_nothing_overflows_the_window(page: Page, server: Server, width: int, he
             assert box and box["x"] + box["width"] <= width, path
 
 
-def test_a_lost_server_is_said_and_nothing_typed_is_lost(page: Page, server: Server) -> None:
+def test_a_lost_server_is_said_and_nothing_typed_is_lost(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/brief?text=1")
     page.get_by_label("The brief as YAML").click()
@@ -218,7 +218,7 @@ def test_a_lost_server_is_said_and_nothing_typed_is_lost(page: Page, server: Ser
     expect(page.get_by_label("The brief as YAML")).to_contain_text("# typed while the server was away")
 
 
-def test_addresses_of_things_that_are_not_there_say_so(page: Page, server: Server) -> None:
+def test_addresses_of_things_that_are_not_there_say_so(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/nowhere/brief")
     expect(page.get_by_role("heading", name="There is no fabric called nowhere.")).to_be_visible()

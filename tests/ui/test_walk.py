@@ -11,8 +11,7 @@ import httpx
 from playwright.sync_api import Page, expect
 
 from tests.conftest import EXAMPLES
-from tests.server import Server
-from tests.ui.conftest import claim_accessible
+from tests.ui.conftest import Serving, claim_accessible
 
 MARLIN, PELICAN, TERN = (path.read_text() for path in EXAMPLES)
 
@@ -21,12 +20,11 @@ def sums(page: Page) -> str:
     return page.get_by_label("Sums").inner_text()
 
 
-def make_marlin(server: Server) -> None:
-    for text in (MARLIN, TERN):
-        httpx.post(f"{server.address}/api/v1/fabrics", json={"text": text}).raise_for_status()
+def make_marlin(server: Serving) -> None:
+    server.load(MARLIN, TERN)
 
 
-def test_from_nothing_to_a_bundle(page: Page, server: Server) -> None:
+def test_from_nothing_to_a_bundle(page: Page, server: Serving) -> None:
     """Make a fabric, add racks, change a count, see the sums move, ask a line why, take the bundle, undo."""
     page.goto("/")
     expect(page.get_by_text("No fabric is here yet")).to_be_visible()
@@ -78,7 +76,7 @@ def test_from_nothing_to_a_bundle(page: Page, server: Server) -> None:
     expect(page.get_by_label("Sums")).to_contain_text("3 : 1")
 
 
-def test_a_word_refuses_what_cannot_be_and_keeps_the_draft(page: Page, server: Server) -> None:
+def test_a_word_refuses_what_cannot_be_and_keeps_the_draft(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/brief")
     before = sums(page)
@@ -90,7 +88,7 @@ def test_a_word_refuses_what_cannot_be_and_keeps_the_draft(page: Page, server: S
     assert sums(page) == before
 
 
-def test_two_tabs_never_overwrite_each_other(page: Page, server: Server) -> None:
+def test_two_tabs_never_overwrite_each_other(page: Page, server: Serving) -> None:
     """The second tab is told, sees the newer draft, and its stale edit is refused."""
     make_marlin(server)
     page.goto("/f/marlin/brief?text=1")
@@ -114,7 +112,7 @@ def test_two_tabs_never_overwrite_each_other(page: Page, server: Server) -> None
     assert "mtu: 9100" in text and "# mine" not in text
 
 
-def test_text_and_prose_are_one_document(page: Page, server: Server) -> None:
+def test_text_and_prose_are_one_document(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/tern/brief")
     expect(page.get_by_label("Sums")).to_be_visible()
@@ -136,7 +134,7 @@ def test_text_and_prose_are_one_document(page: Page, server: Server) -> None:
     expect(page.get_by_label("Last change")).to_contain_text("edited as text")
 
 
-def test_search_opens_a_switch_a_cable_and_a_number(page: Page, server: Server) -> None:
+def test_search_opens_a_switch_a_cable_and_a_number(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/brief")
     expect(page.get_by_label("Sums")).to_be_visible()
@@ -156,7 +154,7 @@ def test_search_opens_a_switch_a_cable_and_a_number(page: Page, server: Server) 
     expect(page.get_by_label("Because")).to_contain_text(link["v4"])
 
 
-def test_the_weave_is_moved_through_by_keys_and_kept_in_the_address(page: Page, server: Server) -> None:
+def test_the_weave_is_moved_through_by_keys_and_kept_in_the_address(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/brief")
     weave = page.get_by_role("application")
@@ -172,7 +170,7 @@ def test_the_weave_is_moved_through_by_keys_and_kept_in_the_address(page: Page, 
     expect(page.get_by_label("Because")).to_contain_text("leaf-r01a")
 
 
-def test_a_range_of_cables_is_copied_as_a_sheet_pastes_it(page: Page, server: Server) -> None:
+def test_a_range_of_cables_is_copied_as_a_sheet_pastes_it(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.context.grant_permissions(["clipboard-read", "clipboard-write"])
     page.goto("/f/tern/cabling")
@@ -183,7 +181,7 @@ def test_a_range_of_cables_is_copied_as_a_sheet_pastes_it(page: Page, server: Se
     assert page.evaluate("navigator.clipboard.readText()") == "T-0001\tt01\t42\tleaf-t01\nT-0002\tt01\t42\tleaf-t01"
 
 
-def test_axe_finds_no_serious_fault_on_any_screen_in_either_theme(page: Page, server: Server) -> None:
+def test_axe_finds_no_serious_fault_on_any_screen_in_either_theme(page: Page, server: Serving) -> None:
     page.goto("/")
     claim_accessible(page)
     make_marlin(server)
