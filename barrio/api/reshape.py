@@ -11,9 +11,9 @@ from barrio.api import views
 from barrio.api.desk import ERRORS, At
 from barrio.api.faces import found_in
 from barrio.app import catalogue, drafts
-from barrio.core.brief import reshape
 from barrio.core.brief.document import Edits, apply, read
-from barrio.core.brief.quickline import edits_of, parse_line
+from barrio.core.edits import reshape
+from barrio.core.edits.quickline import edits_of, parse_line
 from barrio.core.errors import refuse
 
 router = APIRouter(prefix="/api/v1/fabrics/{name}", tags=["picture"], responses=ERRORS)

@@ -11,9 +11,9 @@ from barrio.api.downloads import upload
 from barrio.app.catalogue import shelf
 from barrio.app.desk import Desk
 from barrio.core.brief.document import read
-from barrio.core.brief.linetext import text_of_line
-from barrio.core.brief.quickline import complete
 from barrio.core.catalogue.model import Catalogue
+from barrio.core.edits.linetext import text_of_line
+from barrio.core.edits.quickline import complete
 from barrio.core.errors import Refused
 from barrio.core.exchange.links import read_links
 from barrio.core.exchange.understand import understand

@@ -16,8 +16,8 @@ from barrio.app.drawing import Change
 from barrio.app.transaction import Transaction
 from barrio.core import Compiled, Fault, Refused
 from barrio.core.brief.document import locate, read
-from barrio.core.brief.duplicate import duplicate
 from barrio.core.compile import ask, complete
+from barrio.core.edits.duplicate import duplicate
 from barrio.core.errors import refuse
 from barrio.store import drafts, entries
 from barrio.store.drafts import Draft, Revision

@@ -14,8 +14,8 @@ from pathlib import Path
 from typing import Any
 
 from barrio.core import Compiled
+from barrio.core.book import Book, Entry
 from barrio.core.errors import Refused, refuse
-from barrio.core.ledger.book import Book, Entry
 from barrio.core.ledger.pool import Kind, Plan, Pool, Range, Reserved, parse_range
 from barrio.core.ledger.states import Life, State
 from barrio.core.ledger.wanted import Taken

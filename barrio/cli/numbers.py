@@ -19,9 +19,9 @@ import httpx
 import typer
 
 from barrio.cli import ledgerfile
+from barrio.core.book import Entry
 from barrio.core.bundle import harmless
 from barrio.core.errors import Refused
-from barrio.core.ledger.book import Entry
 from barrio.core.ledger.pool import Family, family_of, parse_range, prefix_text
 
 app = typer.Typer(

@@ -12,7 +12,7 @@ from typer.testing import CliRunner
 
 from barrio.cli import ledgerfile
 from barrio.cli.main import app
-from barrio.core.ledger.book import held_by
+from barrio.core.book import held_by
 from barrio.core.ledger.states import State
 from tests.conftest import EXAMPLES
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import ast
 import doctest
 import importlib
 import io
@@ -279,30 +278,6 @@ def test_an_edit_changes_one_line_and_keeps_comments_and_order(path: Path) -> No
     changed = [pair for pair in zip(text.splitlines(), edited.splitlines(), strict=True) if pair[0] != pair[1]]
     assert len(changed) == 1 and changed[0][1] == "  count: 3"
     assert set_value(set_value(text, "underlay.timers.hold", 12), "underlay.timers", None).count("timers") == 0
-
-
-def test_core_imports_nothing_from_outside_but_what_design_allows() -> None:
-    allowed = {"pydantic", "numpy", "scipy", "jinja2", "ruamel", "barrio"}
-    standard = set(__import__("sys").stdlib_module_names)
-    root = Path(barrio.core.__file__).parent
-    for path in root.rglob("*.py"):
-        for node in ast.walk(ast.parse(path.read_text())):
-            names = [alias.name for alias in node.names] if isinstance(node, ast.Import) else []
-            names += [node.module or ""] if isinstance(node, ast.ImportFrom) else []
-            for name in names:
-                assert name.split(".")[0] in allowed | standard, f"{path}: {name}"
-                assert not name.startswith("barrio.") or name.startswith("barrio.core"), f"{path}: {name}"
-
-
-def test_imports_run_one_way() -> None:
-    rank = {"core": 0, "store": 1, "rehearsal": 2, "api": 2, "cli": 3}
-    root = Path(barrio.core.__file__).parent.parent
-    for path in root.rglob("*.py"):
-        layer = path.relative_to(root).parts[0]
-        for node in ast.walk(ast.parse(path.read_text())):
-            if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("barrio."):
-                other = str(node.module).split(".")[1]
-                assert layer == other or rank[other] < rank.get(layer, 9), f"{path}: {node.module}"
 
 
 def test_examples_in_docstrings_run() -> None:

@@ -17,8 +17,8 @@ from barrio.app.desk import Desk
 from barrio.app.house import House
 from barrio.app.poolchanges import PoolSettings
 from barrio.core import Refused, compile
+from barrio.core.book import Book, Entry, held_by
 from barrio.core.brief.document import read
-from barrio.core.ledger.book import Book, Entry, held_by
 from barrio.core.ledger.demand import pool_name
 from barrio.core.ledger.numbers import parse_number
 from barrio.core.ledger.pool import Family, Plan, Range, family_of, parse_range, prefix_text

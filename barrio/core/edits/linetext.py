@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from barrio.core.brief.document import apply
-from barrio.core.brief.quickline import edits_of, parse_line
 from barrio.core.catalogue.model import Catalogue
+from barrio.core.edits.quickline import edits_of, parse_line
 
 
 def text_of_line(line: str, catalogue: Catalogue) -> str:
