@@ -1,16 +1,20 @@
 # make demo    start Barrio with the demo world, and print its address
+# make check   format, types, layers and the quick tests, in under a minute
 # make test    every check, and every test but the long ones
 # make test-all  the long ones too
 # make bench   the benchmarks, as ratios to a plain baseline
 # make shots   the screenshots in docs/, from the demo world
 
-.PHONY: demo test test-all bench shots prepare
+.PHONY: demo check test test-all bench shots prepare
 
 prepare:
 	@scripts/prepare.sh
 
 demo: prepare
 	@exec .venv/bin/barrio serve --demo
+
+check: prepare
+	@scripts/test.sh check
 
 test: prepare
 	@scripts/test.sh

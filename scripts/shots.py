@@ -7,7 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
-from tests.server import Server
+from tests.processes import Server
 from tests.ui.conftest import CHROMIUM
 
 DOCS = Path(__file__).parent.parent / "docs" / "screenshots"

@@ -1,17 +1,25 @@
 #!/bin/sh
-# Every check and every test but the long ones, or with “all” as the first word those too; stops at the first kind that fails.
+# Checks and tests. “check”: format, types, layers, and the quick tests, for the hand. Without a word: what CI runs. “all”: the long
+# ones too. Stops at the first kind that fails; says at the end which tests took longest, and how much of the code is tests.
 set -eu
 cd "$(dirname "$0")/.."
-which="not long"
-[ "${1:-}" = all ] && { which="long or not long"; shift; }
+what=${1:-most}
+[ $# = 0 ] || shift
 .venv/bin/ruff format --check --quiet .
 .venv/bin/ruff check --quiet .
+.venv/bin/lint-imports --no-color > .barrio/layers.log 2>&1 || { cat .barrio/layers.log; exit 1; }
 .venv/bin/mypy
 npm --prefix web run --silent check
 npm --prefix web run --silent test > .barrio/web-tests.log 2>&1 || { cat .barrio/web-tests.log; exit 1; }
+case $what in
+check) set -- -n 2 -m "not long and not slow" tests/core "$@" ;;
+most) set -- -n 2 --dist loadgroup -m "not long" --durations 10 "$@" ;;
+all) set -- -n 2 --dist loadgroup --durations 10 "$@" ;;
+esac
 if [ "$(id -u)" = 0 ]; then
-	.venv/bin/pytest -n 2 --dist loadgroup -m "$which" "$@"
+	.venv/bin/pytest "$@"
 else
 	echo "Tests boot switches in network namespaces, which needs root; asking sudo."
-	sudo .venv/bin/pytest -n 2 --dist loadgroup -m "$which" "$@"
+	sudo .venv/bin/pytest "$@"
 fi
+scripts/share.sh

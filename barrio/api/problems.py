@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from contextvars import ContextVar
+from traceback import format_exception
 
 import structlog
 from fastapi import FastAPI, Request
@@ -51,7 +52,7 @@ def answer(status: int, code: str, title: str, detail: str, **more: object) -> J
 
 def broken(path: str, error: Exception) -> JSONResponse:
     """The answer to a request over which Barrio itself broke; what broke stands in the log, under the request's number."""
-    log.error("request broke", request=REQUEST.get(), path=path, exc_info=error)
+    log.error("request broke", request=REQUEST.get(), path=path, traceback="".join(format_exception(error)))
     detail = "Something in Barrio broke over this request. Nothing was saved. Its number helps whoever mends it."
     return answer(500, "broken", "Barrio broke", detail)
 

@@ -1,8 +1,9 @@
-"""The application over a database of the test's own, and Marlin in it."""
+"""The application over a database of the test's own, empty or with Marlin in it."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 
 import pytest
 from fastapi.testclient import TestClient
@@ -12,18 +13,34 @@ from barrio.app.house import House
 from barrio.store.database import Connections
 from tests.conftest import EXAMPLES
 
-MARLIN = next(path.read_text() for path in EXAMPLES if path.stem == "marlin")
+MARLIN, PELICAN, TERN = (path.read_text() for path in EXAMPLES)
 
 
-@pytest.fixture
-def api(connections: Connections) -> Iterator[TestClient]:
-    with TestClient(
-        make_app(House(connections)), base_url="http://127.0.0.1:8710", raise_server_exceptions=False
-    ) as client:
+APP = make_app(None)
+"""One application for all tests of a worker: making it takes longer than most of them."""
+
+
+@contextmanager
+def client_of(house: House) -> Iterator[TestClient]:
+    APP.state.house = house
+    with TestClient(APP, base_url="http://127.0.0.1:8710", raise_server_exceptions=False) as client:
         yield client
 
 
 @pytest.fixture
-def marlin(api: TestClient) -> TestClient:
-    assert api.post("/api/v1/fabrics", json={"text": MARLIN}).status_code == 201
-    return api
+def api(connections: Connections) -> Iterator[TestClient]:
+    with client_of(House(connections)) as client:
+        yield client
+
+
+@pytest.fixture
+def marlin_house(house_of: Callable[..., House]) -> House:
+    """A house with Marlin in it."""
+    return house_of(MARLIN)
+
+
+@pytest.fixture
+def marlin(marlin_house: House) -> Iterator[TestClient]:
+    """The application over `marlin_house`."""
+    with client_of(marlin_house) as client:
+        yield client

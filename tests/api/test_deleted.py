@@ -74,8 +74,8 @@ def test_a_fabric_with_a_pool_of_its_own_or_that_changed_since_stays(marlin: Tes
     assert marlin.delete("/api/v1/fabrics/marlin?version=1").status_code == 204
 
 
-def test_one_that_cannot_be_read_can_be_deleted(marlin: TestClient, connections: Connections) -> None:
-    with connections.connection() as connection:
+def test_one_that_cannot_be_read_can_be_deleted(marlin: TestClient, marlin_house: House) -> None:
+    with marlin_house.connections.connection() as connection:
         connection.execute("update revisions set brief = 'fabric: ['")
     assert marlin.delete("/api/v1/fabrics/marlin?version=1").status_code == 204
-    assert drafts.every(Desk(House(connections))) == []
+    assert drafts.every(Desk(marlin_house)) == []

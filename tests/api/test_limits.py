@@ -13,7 +13,6 @@ from fastapi.testclient import TestClient
 from starlette.concurrency import run_in_threadpool
 from starlette.types import Message, Receive, Scope, Send
 
-from barrio.api.app import make_app
 from barrio.api.leaving import watched
 from barrio.app.gate import MOST_WAITING, Busy, Gate
 from barrio.app.leaving import Left, while_wanted
@@ -21,6 +20,7 @@ from barrio.core import Refused
 from barrio.core.brief.document import read
 from barrio.core.structure.expand import expand
 from barrio.core.structure.extent import extent
+from tests.api.conftest import client_of
 
 DEEP: Any = "x"
 for _ in range(900):
@@ -72,7 +72,7 @@ def test_another_sites_page_cannot_ask(marlin: TestClient, site: str) -> None:
 
 
 def test_what_breaks_is_told_with_the_number_of_its_request_and_nothing_of_its_inside() -> None:
-    with TestClient(make_app(None), base_url="http://127.0.0.1", raise_server_exceptions=False) as api:
+    with client_of(None) as api:  # type: ignore[arg-type]
         answer = api.get(f"{V}/fabrics")
     assert answer.status_code == 500 and answer.headers["content-type"] == "application/problem+json"
     assert answer.json()["request"] == answer.headers["x-request-id"] and "NoneType" not in answer.text

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import csv
 import io
-import subprocess
-import sys
 import zipfile
 from itertools import pairwise
 from pathlib import Path
@@ -14,14 +12,15 @@ from xml.etree import ElementTree
 
 import pytest
 from fastapi.testclient import TestClient
+from typer.testing import CliRunner
 
 from barrio.app import editions
 from barrio.app.desk import Actor, Desk
 from barrio.app.house import House
-from barrio.store.database import Connections
+from barrio.cli.main import app
 from barrio.store.entries import Act, open_change
-from tests.conftest import EXAMPLES
-from tests.server import Server
+from tests.api.conftest import MARLIN
+from tests.serving import Serving
 
 
 def version(api: TestClient, name: str = "marlin") -> int:
@@ -123,8 +122,8 @@ def test_a_number_pinned_for_a_switch_to_come_waits_for_it(marlin: TestClient) -
     assert whois(marlin, "10.60.0.40")["owners"][0]["state"] == "reserved", "a pin outlives its switch"
 
 
-def test_the_past_of_a_number_is_whole_and_in_order(marlin: TestClient, connections: Connections) -> None:
-    ines = Desk(House(connections), Actor("Ines"))
+def test_the_past_of_a_number_is_whole_and_in_order(marlin: TestClient, marlin_house: House) -> None:
+    ines = Desk(marlin_house, Actor("Ines"))
     editions.seal(ines, "marlin", version(marlin), "spring")
     body = {"version": version(marlin), "edits": [["racks[0].racks", "r01..r06, r08..r12"]], "note": "r07 is gone"}
     marlin.post("/api/v1/fabrics/marlin/edits", json=body, headers={"X-Who": "Teo"})
@@ -146,8 +145,8 @@ def test_the_past_of_a_number_is_whole_and_in_order(marlin: TestClient, connecti
     assert marlin.get("/api/v1/ledger/audit").json() == []
 
 
-def test_a_discarded_draft_gives_back_only_what_it_held(marlin: TestClient, connections: Connections) -> None:
-    desk = Desk(House(connections))
+def test_a_discarded_draft_gives_back_only_what_it_held(marlin: TestClient, marlin_house: House) -> None:
+    desk = Desk(marlin_house)
     editions.seal(desk, "marlin", version(marlin))
     live = {row["number"] for row in _sheet(marlin) if row["state"] == "live"}
     body = {"version": version(marlin), "edits": [["racks[0].racks", "r02..r15"]], "note": "more and less"}
@@ -336,12 +335,12 @@ def test_names_leave_as_zones_and_as_a_hosts_file(marlin: TestClient) -> None:
 
 
 def test_a_number_that_the_database_refuses_is_a_clear_409_and_nothing_is_lost(
-    marlin: TestClient, connections: Connections
+    marlin: TestClient, marlin_house: House
 ) -> None:
     """Something outside took a number behind our back: the save is refused whole, and the next one works."""
     body = {"version": version(marlin), "edits": [["racks[0].racks", "r01..r13"]], "note": "one more"}
     assert marlin.post("/api/v1/fabrics/marlin/edits", json=body).status_code == 200
-    with connections.connection() as connection:
+    with marlin_house.connections.connection() as connection:
         open_change(connection, Act("by hand"))
         connection.execute("alter table entries disable trigger user")
         connection.execute(
@@ -357,53 +356,42 @@ def test_a_number_that_the_database_refuses_is_a_clear_409_and_nothing_is_lost(
     assert whois(marlin, "10.60.0.33")["owners"][0]["key"] == "ghost"
 
 
-def barrio(server: Server, *words: str, code: int = 0) -> str:
-    done = subprocess.run(
-        [sys.executable, "-m", "barrio.cli.main", *words, "--at", server.address],
-        capture_output=True,
-        text=True,
-        check=False,
-    )
-    assert done.returncode == code, done.stdout + done.stderr
-    return done.stdout + done.stderr
+def barrio(server: Serving, *words: str, code: int = 0) -> str:
+    done = CliRunner().invoke(app, [*words, "--at", server.address])
+    assert done.exit_code == code, done.output
+    return done.output
 
 
-def test_the_command_line_asks_and_changes_the_same_ledger(server: Server, tmp_path: Path) -> None:
-    server.start()
-    text = next(path.read_text() for path in EXAMPLES if path.stem == "marlin")
-    server.client().post("/api/v1/fabrics", json={"text": text}).raise_for_status()
-    assert "is the loopback of leaf-r07a in marlin" in barrio(server, "whois", "10.60.0.17")
-    assert "is free, in pool halls-loopback" in barrio(server, "whois", "10.60.1.9", code=1)
-    assert "neither an address" in barrio(server, "whois", "nobody", code=2)
+def test_the_command_line_asks_and_changes_the_same_ledger(serving: Serving, tmp_path: Path) -> None:
+    serving.start()
+    serving.load(MARLIN)
+    assert "is the loopback of leaf-r07a in marlin" in barrio(serving, "whois", "10.60.0.17")
+    assert "is free, in pool halls-loopback" in barrio(serving, "whois", "10.60.1.9", code=1)
+    assert "neither an address" in barrio(serving, "whois", "nobody", code=2)
     assert (
         barrio(
-            server, "numbers", "list", "--fabric", "marlin", "--of", "r07", "--use", "loopback", "--as", "csv"
+            serving, "numbers", "list", "--fabric", "marlin", "--of", "r07", "--use", "loopback", "--as", "csv"
         ).count("\n")
         == 5
     )
-    assert "10.72." in barrio(server, "numbers", "free", "/22", "--pool", "office-segments")
+    assert "10.72." in barrio(serving, "numbers", "free", "/22", "--pool", "office-segments")
     assert "pinned to 10.60.0.99" in barrio(
-        server, "numbers", "pin", "loopback.v4", "leaf/r07/b", "10.60.0.99", "--fabric", "marlin", "--note", "old"
+        serving, "numbers", "pin", "loopback.v4", "leaf/r07/b", "10.60.0.99", "--fabric", "marlin", "--note", "old"
     )
-    assert "held" in barrio(server, "numbers", "history", "10.60.0.99")
-    assert "0 numbers would move" in barrio(server, "numbers", "renumber", "asn", "--fabric", "marlin")
+    assert "held" in barrio(serving, "numbers", "history", "10.60.0.99")
+    assert "0 numbers would move" in barrio(serving, "numbers", "renumber", "asn", "--fabric", "marlin")
     plan = tmp_path / "plan.csv"
     plan.write_text("number,owner\n10.60.0.300,leaf-r08a\n")
     assert f"{plan}:2: “10.60.0.300” is not" in barrio(
-        server, "numbers", "import", str(plan), "--fabric", "marlin", code=1
+        serving, "numbers", "import", str(plan), "--fabric", "marlin", code=1
     )
     plan.write_text("number,owner,use\n10.60.0.201,leaf-r08a,loopback\n")
-    assert "add --take" in barrio(server, "numbers", "import", str(plan), "--fabric", "marlin")
-    assert "1 moves" in barrio(server, "numbers", "import", str(plan), "--fabric", "marlin", "--take")
+    assert "add --take" in barrio(serving, "numbers", "import", str(plan), "--fabric", "marlin")
+    assert "1 moves" in barrio(serving, "numbers", "import", str(plan), "--fabric", "marlin", "--take")
     for kind in ("csv", "xlsx", "hosts", "zip"):
-        barrio(server, "numbers", "export", str(tmp_path / f"x.{kind}"), "--fabric", "marlin")
+        barrio(serving, "numbers", "export", str(tmp_path / f"x.{kind}"), "--fabric", "marlin")
         assert (tmp_path / f"x.{kind}").stat().st_size > 1000
-    assert "end it in .csv" in barrio(server, "numbers", "export", str(tmp_path / "x.doc"), code=2)
-    assert "All is well" in barrio(server, "numbers", "audit")
-    gone = subprocess.run(
-        [sys.executable, "-m", "barrio.cli.main", "whois", "1", "--at", "http://127.0.0.1:9"],
-        capture_output=True,
-        text=True,
-        check=False,
-    )
-    assert gone.returncode == 3 and "No Barrio answers" in gone.stderr
+    assert "end it in .csv" in barrio(serving, "numbers", "export", str(tmp_path / "x.doc"), code=2)
+    assert "All is well" in barrio(serving, "numbers", "audit")
+    gone = CliRunner().invoke(app, ["whois", "1", "--at", "http://127.0.0.1:9"])
+    assert gone.exit_code == 3 and "No Barrio answers" in gone.output

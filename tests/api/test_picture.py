@@ -2,30 +2,28 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
 
-from barrio.api.app import make_app
 from barrio.app import drafts
 from barrio.app.desk import Desk
 from barrio.app.house import House
 from barrio.core.catalogue.made import MADE
-from barrio.store.database import Connections
-from tests.conftest import EXAMPLES
-
-MARLIN, PELICAN, TERN = (path.read_text() for path in EXAMPLES)
+from tests.api.conftest import MARLIN, PELICAN, client_of
 
 
 @pytest.fixture
-def api(connections: Connections) -> Iterator[TestClient]:
-    with TestClient(
-        make_app(House(connections)), base_url="http://127.0.0.1:8710", raise_server_exceptions=False
-    ) as client:
-        for text in (MARLIN, PELICAN):
-            assert client.post("/api/v1/fabrics", json={"text": text}).status_code == 201
+def house(house_of: Callable[..., House]) -> House:
+    """A house with Marlin and Pelican in it."""
+    return house_of(MARLIN, PELICAN)
+
+
+@pytest.fixture
+def api(house: House) -> Iterator[TestClient]:
+    with client_of(house) as client:
         yield client
 
 
@@ -200,10 +198,8 @@ def test_a_model_that_is_wrong_is_refused_with_its_line(api: TestClient, text: s
     assert all(fault["line"] >= 0 for fault in refused.json()["faults"])
 
 
-def test_a_changed_catalogue_is_seen_by_another_server_on_the_same_database(
-    api: TestClient, connections: Connections
-) -> None:
-    other = Desk(House(connections))
+def test_a_changed_catalogue_is_seen_by_another_server_on_the_same_database(api: TestClient, house: House) -> None:
+    other = Desk(House(house.connections))
     before = drafts.load(other, "marlin").compiled
     text = NEW.replace("faro-f96", "cantera-l48").replace("power: 300", "power: 301")
     assert api.put("/api/v1/catalogue", json={"text": text}).status_code == 200

@@ -3,11 +3,16 @@
 from __future__ import annotations
 
 import signal
+import socket
 import threading
+from pathlib import Path
 
 import httpx
+import pytest
 
-from tests.server import Server
+from barrio.api.serve import run
+from barrio.config import Config
+from tests.processes import Server
 
 SMALL = "fabric: small\nspines: {count: 2}\nracks:\n  - racks: r01..r03\n"
 
@@ -25,11 +30,12 @@ def test_ctrl_c_ends_every_process_and_a_second_start_finds_the_same_data(server
         assert client.get("/api/v1/fabrics/marlin/bundle.tar.gz").content == before, "the same bytes after a restart"
 
 
-def test_kill_9_in_the_middle_of_saves_loses_no_earlier_state(server: Server) -> None:
+@pytest.mark.parametrize("rounds", [1, pytest.param(8, marks=pytest.mark.long)])
+def test_kill_9_in_the_middle_of_saves_loses_no_earlier_state(server: Server, rounds: int) -> None:
     server.start()
     with server.client() as client:
         assert client.post("/api/v1/fabrics", json={"text": SMALL}).status_code == 201
-    for _ in range(4):
+    for _ in range(rounds):
         acknowledged, stop = _save_until_killed(server)
         assert server.end(signal.SIGKILL) == -signal.SIGKILL
         stop.set()
@@ -71,14 +77,9 @@ def _save_until_killed(server: Server) -> tuple[list[tuple[int, int]], threading
     return acknowledged, stop
 
 
-def test_a_taken_port_is_said_plainly(server: Server) -> None:
-    server.start()
-    port = server.address.rsplit(":", 1)[1]
-    other = Server(server.folder.parent / "other")
-    try:
-        other.start(port=int(port))
-    except AssertionError as said:
-        assert f"Port {port} on 127.0.0.1 is taken" in str(said)
-    else:
-        raise AssertionError("two servers on one port")
-    assert other.wait_until_gone() == []
+def test_a_taken_port_is_said_plainly(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    with socket.create_server(("127.0.0.1", 0)) as taken:
+        port = taken.getsockname()[1]
+        assert run(Config(port=port, data=tmp_path)) == 3
+    assert f"Port {port} on 127.0.0.1 is taken. Name another" in capsys.readouterr().err
+    assert list(tmp_path.iterdir()) == []

@@ -7,6 +7,7 @@ import json
 import pytest
 from fastapi.testclient import TestClient
 
+from barrio.app.house import House
 from barrio.store.database import Connections
 
 GOOD = "fabric: tern\nspines: {count: 2}\nracks:\n  - racks: r01..r03\nvrfs:\n  tides: {}\n"
@@ -19,12 +20,12 @@ BROKEN = {
 
 
 @pytest.fixture(params=BROKEN.values(), ids=BROKEN.keys())
-def stale(marlin: TestClient, connections: Connections, request: pytest.FixtureRequest) -> TestClient:
+def stale(marlin: TestClient, marlin_house: House, request: pytest.FixtureRequest) -> TestClient:
     """Marlin, and Tern whose draft is one that an earlier Barrio took."""
     assert marlin.post("/api/v1/fabrics", json={"text": GOOD}).status_code == 201
     edited = {"version": 1, "edits": [["title", "Tern"]], "note": "titled"}
     assert marlin.post("/api/v1/fabrics/tern/edits", json=edited).status_code == 200
-    with connections.connection() as connection:
+    with marlin_house.connections.connection() as connection:
         connection.execute(
             "update revisions set brief = %s where id = (select head from fabrics where name = 'tern')", [request.param]
         )

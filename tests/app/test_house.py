@@ -6,9 +6,7 @@ import threading
 from concurrent.futures import ThreadPoolExecutor
 
 import pytest
-from fastapi.testclient import TestClient
 
-from barrio.api.app import make_app
 from barrio.app import catalogue, drafts, poolchanges, sheets
 from barrio.app.desk import Desk
 from barrio.app.house import House
@@ -18,9 +16,9 @@ from barrio.core.brief.document import read, set_value
 from barrio.core.catalogue.made import MADE
 from barrio.core.errors import refuse
 from barrio.core.ledger.pool import Family
-from barrio.dev.cluster import Cluster
 from barrio.store import models
 from barrio.store.database import Connections, bring_up_to_date, connect
+from tests.api.conftest import client_of
 from tests.conftest import EXAMPLES
 
 MARLIN, PELICAN, TERN = (path.read_text() for path in EXAMPLES)
@@ -81,11 +79,7 @@ def test_readers_never_fail_under_writers_and_never_see_a_draft_without_its_numb
         done.set()
 
     answers: list[tuple[str, int]] = []
-    app = make_app(house)
-    with (
-        TestClient(app, base_url="http://127.0.0.1", raise_server_exceptions=False) as api,
-        ThreadPoolExecutor(3) as pool,
-    ):
+    with client_of(house) as api, ThreadPoolExecutor(3) as pool:
         writer = pool.submit(write)
 
         def read_on(path: str) -> None:
@@ -100,10 +94,10 @@ def test_readers_never_fail_under_writers_and_never_see_a_draft_without_its_numb
     assert len(answers) > 20 and {status for _, status in answers} == {200}, [one for one in answers if one[1] != 200]
 
 
-def test_many_first_starts_on_one_empty_database_all_come_up(cluster: Cluster, connections: Connections) -> None:
+def test_many_first_starts_on_one_empty_database_all_come_up(connections: Connections) -> None:
     with connections.connection() as connection:
         connection.execute("drop schema public cascade; create schema public")
-    pools = [connect(cluster.conninfo) for _ in range(4)]
+    pools = [connect(connections.conninfo) for _ in range(4)]
     together = threading.Barrier(4)
 
     def start(number: int) -> list[str]:

@@ -14,7 +14,7 @@ from pathlib import Path
 import httpx
 from playwright.sync_api import Page, sync_playwright
 
-from tests.server import Server
+from tests.processes import Server
 from tests.ui.conftest import CHROMIUM
 
 BRIEF = """

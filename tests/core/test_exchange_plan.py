@@ -139,10 +139,9 @@ def test_forward_and_reverse_agree_and_hosts_has_every_address(marlin: Compiled)
         for line in text.splitlines()
         if " PTR " in line
     }
-    names = {
-        record.address.reverse_pointer: {r.name for r in records(marlin) if r.address == record.address}
-        for record in records(marlin)
-    }
+    names: dict[str, set[str]] = {}
+    for record in records(marlin):
+        names.setdefault(record.address.reverse_pointer, set()).add(record.name)
     assert pointers.keys() == names.keys()
     assert all(target.removesuffix(f".{domain}.") in names[at] for at, target in pointers.items())
     hosts = [line.split() for line in hosts_file(marlin).splitlines() if not line.startswith("#")]

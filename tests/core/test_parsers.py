@@ -76,15 +76,33 @@ def write(compiled: Compiled, folder: Path, keys: list[str]) -> list[Path]:
     return places
 
 
-@pytest.mark.parametrize("path", EXAMPLES, ids=lambda path: path.stem)
-def test_every_file_of_every_example_is_accepted(path: Path, tmp_path: Path, namespace: str, host_key: Path) -> None:
-    compiled = compile(read(path.read_text()).brief)
-    places = write(compiled, tmp_path, list(compiled.models))
+def claim_all_accepted(compiled: Compiled, keys: list[str], folder: Path, namespace: str, host_key: Path) -> None:
+    places = write(compiled, folder, keys)
     with ThreadPoolExecutor(2) as pool:
         list(pool.map(lambda place: claim_parsers_accept(place, namespace, host_key), places))
 
 
-@settings(max_examples=12, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow])
+@pytest.mark.parametrize("path", EXAMPLES, ids=lambda path: path.stem)
+def test_a_switch_of_every_kind_in_every_example_is_accepted(
+    path: Path, tmp_path: Path, namespace: str, host_key: Path
+) -> None:
+    """One for each set of things that its files speak of: role, pair, outside, VRFs, marks."""
+    compiled = compile(read(path.read_text()).brief)
+    kinds = {
+        (model.role, model.pair is None, bool(model.outside_ports), len(model.vrfs), bool(model.segments)): key
+        for key, model in compiled.models.items()
+    }
+    claim_all_accepted(compiled, list(kinds.values()), tmp_path, namespace, host_key)
+
+
+@pytest.mark.long
+@pytest.mark.parametrize("path", EXAMPLES, ids=lambda path: path.stem)
+def test_every_file_of_every_example_is_accepted(path: Path, tmp_path: Path, namespace: str, host_key: Path) -> None:
+    compiled = compile(read(path.read_text()).brief)
+    claim_all_accepted(compiled, list(compiled.models), tmp_path, namespace, host_key)
+
+
+@settings(max_examples=5, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow])
 @given(data=briefs())
 def test_files_of_made_up_briefs_are_accepted(
     data: dict[str, Any], tmp_path: Path, namespace: str, host_key: Path

@@ -13,7 +13,7 @@ import pytest
 from barrio.dev.cluster import Cluster
 from barrio.dev.folder import ClusterError
 from barrio.store.database import Connections, Newer, bring_up_to_date
-from tests.server import Server
+from tests.processes import Server
 
 
 def test_a_second_server_on_a_folder_is_refused_and_the_first_goes_on(server: Server) -> None:

@@ -12,7 +12,7 @@ from pathlib import Path
 import httpx
 import pytest
 
-from tests.server import Server, until
+from tests.processes import Server, until
 
 SMALL = "fabric: small\nspines: {count: 2}\nracks:\n  - racks: r01..r03\n"
 

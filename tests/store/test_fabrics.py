@@ -169,7 +169,7 @@ def test_more_writers_than_connections_all_get_their_turn(desk: Desk, connection
     audit(connections)
 
 
-SECONDS = float(os.environ.get("BARRIO_KILL_AFTER", "9"))
+SECONDS = float(os.environ.get("BARRIO_KILL_AFTER", "3"))
 """How long writers run before they are killed; longer for those who want thousands of rounds."""
 
 WRITER = """
@@ -231,6 +231,10 @@ def test_real_processes_killed_in_the_middle_leave_a_whole_ledger(desk: Desk, co
             )
             for index, name in enumerate(("one", "two", "three", "one", "trial"))
         ]
+        # Every writer is up and at work before the time runs.
+        for writer in writers:
+            assert writer.stdout is not None
+            rounds[writer.stdout.readline().split()[0]] += 1
         time.sleep(SECONDS + chance.random())
         for writer in writers:
             os.kill(writer.pid, signal.SIGKILL)
@@ -246,7 +250,7 @@ def test_real_processes_killed_in_the_middle_leave_a_whole_ledger(desk: Desk, co
                 at: number for at, number in numbers(connections, name, "live").items() if at in flat(compiled)
             }
             assert stored.keys() == flat(compiled)
-    assert rounds["saved"] > 60 and rounds["refused"] > 10, rounds
+    assert rounds["saved"] > 10 * SECONDS and rounds["refused"] > SECONDS, rounds
     print(f"{rounds.total()} rounds: {dict(rounds)}")
     assert rounds["raced"] == 0, "under the locks nobody loses a race"
     with connections.connection() as connection:

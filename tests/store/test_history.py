@@ -26,9 +26,10 @@ from barrio.core.ledger.renumber import renumbering
 from barrio.core.ledger.states import Life, State
 from barrio.core.ledger.wanted import Taken
 from barrio.store import entries as stored
-from barrio.store.database import Connections, bring_up_to_date, statement
+from barrio.store.database import Connections, statement
 from barrio.store.pins import Numbering, Pin
 from tests.conftest import EXAMPLES
+from tests.database import Databases
 from tests.store.test_fabrics import audit, edit, numbers
 
 START = "fabric: {name}\nspines: {{count: 2}}\nracks:\n  - {{racks: r01..r03, growth: 5}}\n"
@@ -54,7 +55,7 @@ PINS = st.sampled_from(
 )  # fmt: skip
 FABRIC = st.sampled_from(["one", "two"])
 DRIVE = settings(
-    max_examples=25, stateful_step_count=18, deadline=None,
+    max_examples=15, stateful_step_count=18, deadline=None,
     suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow, HealthCheck.filter_too_much],
 )  # fmt: skip
 
@@ -62,13 +63,11 @@ DRIVE = settings(
 class TwoFabrics(RuleBasedStateMachine):
     """Two fabrics that share pools, in PostgreSQL and in a `Book`; every rule is done to both."""
 
-    connections: Connections
+    databases: Databases
 
     @initialize()
     def start(self) -> None:
-        with self.connections.connection() as connection:
-            connection.execute("drop schema public cascade; create schema public")
-        bring_up_to_date(self.connections)
+        self.connections = self.databases.fresh()
         self.desk, self.book = Desk(House(self.connections)), Book()
         self.now = datetime(2026, 1, 1, tzinfo=UTC)
         for name in ("one", "two"):
@@ -233,9 +232,9 @@ def in_postgresql(connections: Connections) -> set[tuple[Any, ...]]:
     }
 
 
-def test_memory_and_postgresql_agree_through_any_history(connections: Connections) -> None:
+def test_memory_and_postgresql_agree_through_any_history(databases: Databases) -> None:
     """Adding, removing, renaming, reordering, pinning, renumbering, sealing, discarding, resting: number for number."""
-    machine = type("Machine", (TwoFabrics,), {"connections": connections})
+    machine = type("Machine", (TwoFabrics,), {"databases": databases})
     run_state_machine_as_test(machine, settings=DRIVE)
 
 

@@ -8,7 +8,7 @@ from pathlib import Path
 import httpx
 from playwright.sync_api import Page, expect
 
-from tests.ui.conftest import Serving
+from tests.serving import Serving
 from tests.ui.test_walk import make_marlin
 
 

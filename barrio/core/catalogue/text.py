@@ -16,7 +16,7 @@ def text_of(kind: SwitchType) -> str:
 
     >>> from barrio.core.catalogue.made import MADE
     >>> text_of(MADE.models[0]).splitlines()[0]
-    'id: lonja-s32'
+    'id: cantera-c32'
     """
     fields: dict[str, Any] = kind.model_dump(mode="json", exclude={"groups"})
     fields = {name: _short(value) for name, value in fields.items()}

@@ -1,0 +1,74 @@
+"""The application on a real port, one server for each worker, over one database after the other."""
+
+from __future__ import annotations
+
+import socket
+import threading
+from collections.abc import Iterator
+
+import httpx
+import pytest
+import uvicorn
+
+from barrio.api.app import make_app
+from barrio.app.house import House
+from barrio.store.database import Connections
+from tests.database import Databases
+from tests.processes import until
+
+
+class Serving:
+    """The application on a port, over one database after the other."""
+
+    def __init__(self, databases: Databases) -> None:
+        self._databases = databases
+        self._pool: Connections | None = None
+        self._app = make_app(None)
+        self._port = 0
+        self._thread: threading.Thread | None = None
+
+    def start(self) -> None:
+        """Listen, on the same port as before, with an empty database."""
+        self.load()
+        if self._thread is not None:
+            return
+        listener = socket.create_server(("127.0.0.1", self._port), backlog=64)
+        self._port = listener.getsockname()[1]
+        config = uvicorn.Config(self._app, log_level="warning", access_log=False, timeout_graceful_shutdown=1)
+        self._server = uvicorn.Server(config)
+        self._thread = threading.Thread(target=self._server.run, args=([listener],), daemon=True)
+        self._thread.start()
+        until(lambda: self._server.started)
+
+    def load(self, *briefs: str) -> None:
+        """Go on with a database that holds these fabrics and nothing else."""
+        self.forget()
+        self._pool = self._databases.fresh(*briefs)
+        self._app.state.house = House(self._pool)
+
+    def forget(self) -> None:
+        if self._pool is not None:
+            self._databases.drop(self._pool)
+            self._pool = None
+
+    def end(self) -> None:
+        """Answer nobody any more."""
+        if self._thread is not None:
+            self._server.should_exit = True
+            self._thread.join()
+            self._thread = None
+
+    @property
+    def address(self) -> str:
+        return f"http://127.0.0.1:{self._port}"
+
+    def client(self) -> httpx.Client:
+        return httpx.Client(base_url=self.address, timeout=30)
+
+
+@pytest.fixture(scope="session")
+def serving(databases: Databases) -> Iterator[Serving]:
+    one = Serving(databases)
+    yield one
+    one.end()
+    one.forget()
