@@ -72,10 +72,10 @@ class Copy(BaseModel):
 
 @router.get("", operation_id="listFabrics")
 def list_fabrics(at: At) -> list[views.FabricRow]:
-    return [_row(draft, found) for draft, found in drafts.every(at)]
+    return [row_of(draft, found) for draft, found in drafts.every(at)]
 
 
-def _row(draft: Draft, found: Compiled | Refused) -> views.FabricRow:
+def row_of(draft: Draft, found: Compiled | Refused) -> views.FabricRow:
     row = views.FabricRow(
         name=draft.name, title=draft.title, version=draft.version, saved_at=draft.saved_at,
         line="", sums=None, findings=0, wrong=None,

@@ -7,6 +7,7 @@ from pydantic import BaseModel
 
 from barrio.api.desk import ERRORS, At
 from barrio.app import drafts
+from barrio.app.drafts import Opened
 from barrio.core import Compiled
 from barrio.core.sizing.racks import HEIGHT, rack_loads
 from barrio.core.structure.parts import Switch
@@ -69,7 +70,10 @@ class WeaveView(BaseModel):
 
 @router.get("/weave", operation_id="getWeave")
 def get_weave(name: str, at: At) -> WeaveView:
-    opened = drafts.load(at, name)
+    return weave_view(drafts.load(at, name))
+
+
+def weave_view(opened: Opened) -> WeaveView:
     draft, compiled = opened.draft, opened.compiled
     structure, brief = compiled.structure, compiled.brief
     fronts: dict[int, int] = {}

@@ -71,6 +71,7 @@ def test_traced_text_equals_rendered_text_and_every_value_has_a_reason(data: dic
             for value in printed | read_by:
                 chain = of_value(document, compiled, value)
                 assert chain, value
+                assert not any("{" in step.title + step.detail for step in chain), f"{value}: a reason with a gap in it"
                 assert any(step.kind in ("brief", "catalogue") for step in chain), f"{value} leads to nothing asked for"
 
 

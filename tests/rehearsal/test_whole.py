@@ -140,9 +140,9 @@ def test_one_leaf_of_the_pair_forwards_broadcasts_to_each_shared_host(fabric: Fa
     def waiting(leaf: str) -> str:
         return fabric.lab.node(leaf).run("nft", "list", "set", "bridge", "edge", "waiting")
 
-    assert wait_until(lambda: "bond-h1" not in waiting("leaf-w1a") and "bond-h1" in waiting("leaf-w1b"), 20)
+    assert wait_until(lambda: "bond-h1" not in waiting("leaf-w1a") and "bond-h1" in waiting("leaf-w1b"), 60)
     # Nobody is plugged into h2 of the second leaf, so the first forwards there, though the second is preferred.
-    assert wait_until(lambda: "bond-h2" not in waiting("leaf-w1a") and "bond-h2" in waiting("leaf-w1b"), 20)
+    assert wait_until(lambda: "bond-h2" not in waiting("leaf-w1a") and "bond-h2" in waiting("leaf-w1b"), 60)
 
 
 def test_the_router_mac_is_the_planned_one_and_other_leaves_know_it(fabric: Fabric) -> None:
@@ -151,19 +151,19 @@ def test_the_router_mac_is_the_planned_one_and_other_leaves_know_it(fabric: Fabr
         assert mac in fabric.lab.node(key).run("ip", "link", "show", "bridge")
     border = fabric.lab.compiled.models["leaf/b1/a"].router_mac
     known = lambda: fabric.lab.node("leaf-w2").run("vtysh", "-c", "show evpn rmac vni all")  # noqa: E731
-    assert wait_until(lambda: border in known(), 30), known()
+    assert wait_until(lambda: border in known(), 60), known()
 
 
 def test_vrfs_know_two_ways_to_a_shared_host_whatever_the_number_of_spines(fabric: Fabric) -> None:
     assert fabric.reaches("bonded", "10.72.1.1")
     route = lambda: fabric.lab.node("border-b1").run("ip", "route", "show", "vrf", "tides", "10.72.1.11")  # noqa: E731
-    assert wait_until(lambda: route().count("via 10.0.32.") == 2, 20), route()
+    assert wait_until(lambda: route().count("via 10.0.32.") == 2, 60), route()
 
 
 def test_systems_outside_are_told_the_vrfs_prefixes_and_give_only_what_is_allowed(fabric: Fabric) -> None:
     own = {"10.72.1.0/24", "10.72.2.0/24"}
     router, firewall = fabric.hosts[ROUTER], fabric.hosts[FIREWALL]
-    assert wait_until(lambda: outside.routes(router) == own | {"fd72:0:0:1::/64"}, 30), outside.routes(router)
+    assert wait_until(lambda: outside.routes(router) == own | {"fd72:0:0:1::/64"}, 60), outside.routes(router)
     assert outside.routes(firewall) == own, "and neither learns what the other told"
     learnt = fabric.lab.node("leaf-w2").run("ip", "route", "show", "vrf", "tides")
     assert "\ndefault" in f"\n{learnt}" and "10.99.1.0/24" in learnt and "10.98.1.0/24" in learnt

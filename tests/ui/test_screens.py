@@ -185,6 +185,7 @@ def test_keys_margin_theme_and_calls_are_at_hand(page: Page, server: Serving) ->
     assert page.evaluate("document.documentElement.dataset.theme") != before
     page.keyboard.press("4")
     page.wait_for_url("**/cabling")
+    expect(page.get_by_role("grid")).to_contain_text("M-0001")
     page.keyboard.press("Control+k")
     page.get_by_role("combobox").fill("api calls")
     page.keyboard.press("Enter")

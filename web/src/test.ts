@@ -1,9 +1,26 @@
-/** What all claims about the front end share: a page that is empty again after each. */
+/** What all claims about the front end share: sizes for a page that has none, and an empty page after each. */
 import { cleanup } from "@testing-library/react";
 import { afterEach } from "vitest";
+
+// A page that is never painted has no sizes; what scrolls by them is given some.
+for (const box of ["offset", "client"]) {
+	Object.defineProperty(HTMLElement.prototype, `${box}Height`, { get: () => 480 });
+	Object.defineProperty(HTMLElement.prototype, `${box}Width`, { get: () => 900 });
+}
+HTMLElement.prototype.scrollIntoView = () => undefined;
+HTMLElement.prototype.scrollTo = () => undefined;
+HTMLElement.prototype.hasPointerCapture = () => false;
+window.matchMedia = (media) =>
+	({ matches: false, media, addEventListener() {}, removeEventListener() {} }) as never;
+globalThis.ResizeObserver = class {
+	observe() {}
+	unobserve() {}
+	disconnect() {}
+};
 
 afterEach(() => {
 	cleanup();
 	localStorage.clear();
 	sessionStorage.clear();
+	history.replaceState(null, "", "/");
 });

@@ -31,7 +31,7 @@ def odd_ones(fabric: Mapping[str, SwitchText]) -> Iterator[Found]:
         # Switches of a tier have as many sessions, addresses to tell of and ports as each other.
         sessions = switch.underlay.sessions if switch.underlay else []
         ports = sum(device.kind == "port" for device in switch.devices.values())
-        tier = f"{len(sessions)} sessions, {len(switch.devices['lo'].addresses)} addresses, {ports} ports"
+        tier = f"{len(sessions)} sessions, {len(switch.devices['lo'].addresses)} addresses, {ports} ports, {_widest(switch)} to one AS"
         for key, value in _facts(switch):
             values[tier if key.startswith("own ") else "any", key][name].add(value)
     for (_, key), said in values.items():
@@ -41,6 +41,12 @@ def odd_ones(fabric: Mapping[str, SwitchText]) -> Iterator[Found]:
             for name, found in said.items():
                 if tuple(sorted(found)) != usual:
                     yield name, "odd", f"{key}: {' and '.join(sorted(found))} here, {' and '.join(usual)} elsewhere"
+
+
+def _widest(switch: SwitchText) -> int:
+    """The most sessions to one AS, which are equal ways: what tells a spine from a switch above it that has as many sessions."""
+    router = switch.underlay
+    return max(Counter(router.of(one, "remote-as") for one in router.sessions).values(), default=0) if router else 0
 
 
 def _facts(switch: SwitchText) -> Iterator[tuple[str, str]]:

@@ -61,7 +61,7 @@ export interface Call {
 /** The calls that this page made, newest first, so that any action can show its call. */
 export const calls: Call[] = [];
 
-export const client = createClient<paths>({ baseUrl: "" });
+export const client = createClient<paths>({ baseUrl: location.origin, fetch: (request) => fetch(request) });
 
 client.use({
 	async onRequest({ request }) {

@@ -14,7 +14,10 @@ interface Props {
 export function DeleteFabric({ fabric, onDone }: Props) {
 	return (
 		<Dialog.Root>
-			<Dialog.Trigger className="button-plain mx-3 flex-none text-soft group-has-[a]:opacity-0 group-focus-within:opacity-100! group-hover:opacity-100!" aria-label={`Delete ${fabric.name}`}>
+			<Dialog.Trigger
+				className="button-plain mx-3 flex-none text-soft group-has-[a]:opacity-0 group-focus-within:opacity-100! group-hover:opacity-100!"
+				aria-label={`Delete ${fabric.name}`}
+			>
 				Delete
 			</Dialog.Trigger>
 			<Dialog.Portal>

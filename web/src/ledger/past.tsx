@@ -1,5 +1,5 @@
 /** The page of one number: what it is now, and all that it ever was. */
-import { Link } from "react-router";
+import { Link, Navigate } from "react-router";
 import type { PastState } from "../api/client";
 import { useNumberHistory } from "../api/queries";
 import { useOpenFabric } from "../app/open";
@@ -12,6 +12,7 @@ export function PastScreen() {
 	const number = place.number ?? "";
 	const { data, error } = useNumberHistory(place.space ?? "", number);
 	const now = data?.filter((state) => state.until === null) ?? [];
+	if (!number) return <Navigate to={`/f/${fabric.name}/ledger`} replace />;
 	return (
 		<main className="min-w-0 flex-1 overflow-y-auto px-10 pt-6 pb-10">
 			<Link

@@ -20,11 +20,11 @@ export function PoolStrips({ pools, ranges, fabric, current, onOpen }: Props) {
 	return (
 		<section aria-label="Pools" className="flex max-h-[37%] flex-none flex-col pb-3">
 			<div className="mb-1.5 flex items-center gap-4.5 text-[11.5px] whitespace-nowrap text-soft">
-				<Key className="bg-walnut">{fabric.name}</Key>
-				<Key className="bg-woad">other fabrics</Key>
-				<Key className="run-held [--thread:var(--walnut)]">held</Key>
-				<Key className="run-live [--thread:var(--walnut)]">live</Key>
-				<Key className="run-resting [--thread:var(--walnut)]">resting</Key>
+				<Key className="size-[9px] rounded-full bg-walnut">{fabric.name}</Key>
+				<Key className="size-[9px] rounded-full bg-woad">other fabrics</Key>
+				<Key className="run-held [--thread:var(--soft)]">held</Key>
+				<Key className="run-live [--thread:var(--soft)]">live</Key>
+				<Key className="run-resting [--thread:var(--soft)]">resting</Key>
 				<Key className="run-kept">reserved</Key>
 				<span className="ml-auto truncate">
 					{growth?.refusal ? (

@@ -1,0 +1,93 @@
+/** A page for tests: a server that answers as it is told, and what screens find around them. */
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { render } from "@testing-library/react";
+import type { ReactNode } from "react";
+import { MemoryRouter, Outlet, Route, Routes, useLocation } from "react-router";
+import type { Fabric, FabricRow, Weave } from "./api/client";
+import made from "./api/made.json";
+import { NoticeBoard } from "./ui/notices";
+
+export const MARLIN = made.fabric as unknown as Fabric;
+export const WEAVE = made.weave as unknown as Weave;
+export const ROW = made.row as unknown as FabricRow;
+
+export interface Asked {
+	method: string;
+	path: string;
+	query: URLSearchParams;
+	body: unknown;
+	headers: Headers;
+}
+
+type Answer = unknown | ((asked: Asked) => unknown);
+
+/** A refusal, as a problem document of a status. */
+export class Refusal {
+	constructor(
+		readonly status: number,
+		readonly detail: string,
+		readonly faults: object[] = [],
+	) {}
+}
+
+/** Answers calls by “METHOD /path”, and keeps what was asked. What nobody told it of it refuses. */
+export function serve(answers: Record<string, Answer>): Asked[] {
+	const asked: Asked[] = [];
+	globalThis.fetch = async (input, init) => {
+		const request = new Request(input as Request, init);
+		const url = new URL(request.url);
+		const text = request.method === "GET" ? "" : await request.text();
+		const one: Asked = {
+			method: request.method,
+			path: url.pathname.replace("/api/v1", ""),
+			query: url.searchParams,
+			body: text.startsWith("{") ? JSON.parse(text) : text,
+			headers: request.headers,
+		};
+		asked.push(one);
+		const told = answers[`${one.method} ${one.path}`];
+		const found = typeof told === "function" ? (told as (asked: Asked) => unknown)(one) : told;
+		if (found === undefined)
+			return problem(new Refusal(404, `Nobody told the test of ${one.method} ${one.path}.`));
+		if (found instanceof Refusal) return problem(found);
+		if (found instanceof Response) return found;
+		return new Response(JSON.stringify(found), { headers: { "Content-Type": "application/json" } });
+	};
+	return asked;
+}
+
+function problem({ status, detail, faults }: Refusal): Response {
+	const body = { type: "urn:barrio:problem:told", title: "Told", status, detail, faults, request: "1" };
+	return new Response(JSON.stringify(body), {
+		status,
+		headers: { "Content-Type": "application/problem+json" },
+	});
+}
+
+/** Where the page is, for tests to read. */
+function Where() {
+	const { pathname, search } = useLocation();
+	return <output aria-label="where">{pathname + search}</output>;
+}
+
+/** Show a part as a screen of an open fabric shows it. */
+export function show(part: ReactNode, at = "/f/marlin/brief", fabric: Fabric = MARLIN) {
+	const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+	queries.setQueryData(["fabric", fabric.name], fabric);
+	const shown = render(
+		<QueryClientProvider client={queries}>
+			<NoticeBoard>
+				<MemoryRouter initialEntries={[at]}>
+					<Where />
+					<Routes>
+						<Route path="/f/:fabric" element={<Outlet context={fabric} />}>
+							<Route path="*" element={part} />
+						</Route>
+						<Route path="*" element={part} />
+					</Routes>
+				</MemoryRouter>
+			</NoticeBoard>
+		</QueryClientProvider>,
+	);
+	return { ...shown, queries };
+}
