@@ -67,7 +67,7 @@ step() {
 
 make_environment() {
 	step "Making the Python environment in .venv" python3 -m venv --clear .venv
-	step "Installing Python packages" .venv/bin/pip install --disable-pip-version-check -r requirements.lock
+	step "Installing Python packages" .venv/bin/pip install --disable-pip-version-check -r requirements.lock -r requirements-dev.lock
 	step "Installing Barrio itself" .venv/bin/pip install --disable-pip-version-check --no-deps --no-build-isolation --editable .
 }
 
@@ -85,6 +85,6 @@ install_packages
 [ -x .venv/bin/python ] || rm -f .barrio/python
 [ -d web/node_modules ] || rm -f .barrio/npm
 [ -f web/dist/index.html ] || rm -f .barrio/web
-when_changed python "requirements.lock pyproject.toml" make_environment
+when_changed python "requirements.lock requirements-dev.lock pyproject.toml" make_environment
 when_changed npm "web/package-lock.json" install_web
 when_changed web "$(git ls-files -co --exclude-standard web barrio | tr '\n' ' ')" build_web

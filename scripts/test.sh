@@ -14,7 +14,7 @@ npm --prefix web run --silent test > .barrio/web-tests.log 2>&1 || { cat .barrio
 case $what in
 check) set -- -n 2 -m "not long and not slow" tests/core "$@" ;;
 most) set -- -n 2 --dist loadgroup -m "not long" --durations 10 "$@" ;;
-all) set -- -n 2 --dist loadgroup --durations 10 "$@" ;;
+all) export BARRIO_TESTS=all; set -- -n 2 --dist loadgroup --durations 10 "$@" ;;
 esac
 if [ "$(id -u)" = 0 ]; then
 	.venv/bin/pytest "$@"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 from typing import Any
 
@@ -14,6 +15,12 @@ EXAMPLES = sorted((Path(__file__).parent.parent / "examples").glob("*.yaml"))
 
 settings.register_profile("barrio", deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("barrio")
+
+
+def tries(most: int) -> settings:
+    """How often a property is tried: so often by `make test-all`, a third as often by `make test`."""
+    return settings(max_examples=most if os.environ.get("BARRIO_TESTS") == "all" else max(8, most // 3))
+
 
 KEY = "ssh-ed25519 AAAAC3NzaC1lZDI1NTE5AAAAIEmZ7sT1mQ1xqk0f5m0b3Y9b8o4G2v0gkqfN6yH1cD2R ines@azulejo.example"
 

@@ -14,7 +14,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 
 import barrio.core
 from barrio.core import Refused, because, compile
@@ -25,10 +25,10 @@ from barrio.core.brief.model import Brief
 from barrio.core.bundle import as_tar_gz, as_zip, bundle_files
 from barrio.core.render.trace import trace
 from barrio.core.sums import add_up
-from tests.conftest import EXAMPLES, briefs
+from tests.conftest import EXAMPLES, briefs, tries
 
 
-@settings(max_examples=40)
+@tries(40)
 @given(data=briefs(peer_links=True))
 def test_each_port_is_used_once_and_each_link_has_two_ends(data: dict[str, Any]) -> None:
     compiled = compile(Brief.model_validate(data))
@@ -57,7 +57,7 @@ def _links(data: dict[str, Any]) -> int:
     return total
 
 
-@settings(max_examples=40)
+@tries(40)
 @given(data=briefs())
 def test_traced_text_equals_rendered_text_and_every_value_has_a_reason(data: dict[str, Any]) -> None:
     compiled = compile(Brief.model_validate(data))

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from ruamel.yaml import YAML
 
@@ -16,7 +16,7 @@ from barrio.core.brief.compare import changed_paths
 from barrio.core.brief.document import read, set_value, split_path
 from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import contract_names, expand_names
-from tests.conftest import EXAMPLES, briefs
+from tests.conftest import EXAMPLES, briefs, tries
 
 DOCS = Path(__file__).parents[2] / "docs"
 
@@ -29,7 +29,7 @@ def as_yaml(data: dict[str, Any]) -> str:
     return out.getvalue()
 
 
-@settings(max_examples=30)
+@tries(30)
 @given(data=briefs())
 def test_a_brief_reads_back_from_its_own_text_and_every_line_is_where_it_says(data: dict[str, Any]) -> None:
     text = as_yaml(data)
@@ -42,7 +42,7 @@ def test_a_brief_reads_back_from_its_own_text_and_every_line_is_where_it_says(da
             assert re.search(rf"['\"]?{re.escape(last)}['\"]?:", lines[line - 1]), path
 
 
-@settings(max_examples=30)
+@tries(30)
 @given(first=st.integers(0, 900), count=st.integers(1, 90), extra=st.sets(st.integers(2000, 2040), max_size=6))
 def test_contracted_ranges_expand_to_the_same_names_in_the_same_order(first: int, count: int, extra: set[int]) -> None:
     names = (*(f"r{number:04d}" for number in [*range(first, first + count), *sorted(extra)]), "b01")
@@ -64,7 +64,7 @@ TOKENS = st.sampled_from(
 )  # fmt: skip
 
 
-@settings(max_examples=150)
+@tries(150)
 @given(parts=st.lists(TOKENS, max_size=14))
 def test_broken_yaml_of_every_kind_is_refused_in_words(parts: list[str]) -> None:
     text = "".join(parts)
@@ -88,7 +88,7 @@ VALUES = st.one_of(
 )
 
 
-@settings(max_examples=150)
+@tries(150)
 @given(path=PATHS, value=VALUES)
 def test_any_edit_gives_text_that_reads_or_is_refused_in_words(path: str, value: object) -> None:
     text = EXAMPLES[0].read_text()

@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from hypothesis import example, given, settings
+from hypothesis import example, given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
@@ -19,7 +19,7 @@ from barrio.core.brief.model import Brief
 from barrio.core.bundle import as_tar_gz, as_zip
 from barrio.core.catalogue.made import MADE
 from barrio.core.printed import Plain, Printed, plain, printable
-from tests.conftest import KEY
+from tests.conftest import KEY, tries
 
 HOSTILE = [
     "x\\", "x\n    up touch /tmp/pwned", "${self.module.os.system('touch /tmp/pwned')}", "<% import os %>", "% for x in y:",
@@ -56,7 +56,7 @@ def _with(shape: Any, text: str) -> Any:
     return text
 
 
-@settings(max_examples=300)
+@tries(300)
 @given(path=st.sampled_from(sorted(TYPED)), text=hostile)
 @example(path="services.dns", text="fe80::1%x;touch pwned")
 @example(path="services.domain", text="..\\x")
@@ -120,7 +120,7 @@ def test_text_that_hides_or_ends_a_line_is_refused(text: str) -> None:
         free(text)
 
 
-@settings(max_examples=25, deadline=None)
+@tries(25)
 @given(text=st.text(st.characters(exclude_categories=("C", "Zl", "Zp")), min_size=1, max_size=30))
 def test_free_text_changes_no_line_but_the_words_of_a_comment(text: str) -> None:
     """And no file of a switch that it is not about."""

@@ -7,7 +7,7 @@ from itertools import pairwise
 from typing import Any
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from barrio.core import Compiled, Ledger, Refused, compile
@@ -17,7 +17,7 @@ from barrio.core.ledger.allocate import Holdings, allocate
 from barrio.core.ledger.pool import Family, Pool, parse_range
 from barrio.core.ledger.runs import Runs, lowest_free
 from barrio.core.ledger.wanted import Demand, Taken
-from tests.conftest import EXAMPLES, briefs
+from tests.conftest import EXAMPLES, briefs, tries
 
 
 def brief_of(data: dict[str, Any]) -> Brief:
@@ -84,7 +84,7 @@ def test_renaming_a_switch_changes_its_name_and_no_number() -> None:
     assert touched == {"leaf/r07/b", "spine/1", "spine/2", "spine/3", "spine/4"}
 
 
-@settings(max_examples=40)
+@tries(40)
 @given(data=briefs(), seed=st.integers())
 def test_reordering_a_brief_moves_no_number(data: dict[str, Any], seed: int) -> None:
     before = compile(brief_of(data))
@@ -102,7 +102,7 @@ def test_reordering_a_brief_moves_no_number(data: dict[str, Any], seed: int) -> 
         assert after.files(key) == before.files(key)
 
 
-@settings(max_examples=40)
+@tries(40)
 @given(one=briefs(), two=briefs(), three=briefs())
 def test_no_history_of_edits_makes_an_overlap_or_moves_what_stays(
     one: dict[str, Any], two: dict[str, Any], three: dict[str, Any]

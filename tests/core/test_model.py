@@ -10,7 +10,7 @@ from ipaddress import IPv4Network, ip_address, ip_interface
 from typing import Any
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 
 from barrio.core import Compiled, compile
 from barrio.core.brief.document import read
@@ -19,7 +19,7 @@ from barrio.core.bundle import CABLING_COLUMNS, cabling_csv, numbers_csv
 from barrio.core.catalogue.made import MADE
 from barrio.core.structure.expand import expand
 from barrio.core.sums import add_up, effect
-from tests.conftest import EXAMPLES, briefs
+from tests.conftest import EXAMPLES, briefs, tries
 
 FRR, INTERFACES = "etc/frr/frr.conf", "etc/network/interfaces"
 
@@ -49,7 +49,7 @@ def own_asn(text: str) -> int:
     return int(found[1])
 
 
-@settings(max_examples=25)
+@tries(25)
 @given(data=briefs())
 def test_both_ends_of_every_session_name_each_other(data: dict[str, Any]) -> None:
     """Read from the files alone: addresses, ASNs and descriptions of the two ends fit."""
@@ -80,7 +80,7 @@ def test_both_ends_of_every_session_name_each_other(data: dict[str, Any]) -> Non
     assert links == (2 * fabric * families if data["underlay"]["protocol"] == "ebgp" else 0)
 
 
-@settings(max_examples=25)
+@tries(25)
 @given(data=briefs())
 def test_every_link_is_one_subnet_of_two_addresses_and_one_mtu(data: dict[str, Any]) -> None:
     compiled = compile(Brief.model_validate(data))
@@ -99,7 +99,7 @@ def test_every_link_is_one_subnet_of_two_addresses_and_one_mtu(data: dict[str, A
         assert sorted(map(ip_address, addresses), key=int) == [subnet[0], subnet[1]]
 
 
-@settings(max_examples=25)
+@tries(25)
 @given(data=briefs(peer_links=True))
 def test_what_must_be_unique_is_and_what_must_be_shared_is(data: dict[str, Any]) -> None:
     """Router ids and tunnel ends differ; route targets and gateways of a segment are the same on every leaf."""
@@ -141,7 +141,7 @@ def test_what_must_be_unique_is_and_what_must_be_shared_is(data: dict[str, Any])
     assert len(set().union(*owners.values())) == len(owners)
 
 
-@settings(max_examples=25)
+@tries(25)
 @given(data=briefs())
 def test_every_device_that_a_file_speaks_of_is_there(data: dict[str, Any]) -> None:
     """Bridge ports, VRFs and raw devices exist; each VLAN of the bridge has its tunnel; each tunnel its VNI in BGP."""
@@ -167,7 +167,7 @@ def test_every_device_that_a_file_speaks_of_is_there(data: dict[str, Any]) -> No
         )
 
 
-@settings(max_examples=25)
+@tries(25)
 @given(data=briefs())
 def test_a_vrf_is_on_a_leaf_just_when_a_segment_or_an_outside_link_of_it_is(data: dict[str, Any]) -> None:
     compiled = compile(Brief.model_validate(data))
@@ -177,7 +177,7 @@ def test_a_vrf_is_on_a_leaf_just_when_a_segment_or_an_outside_link_of_it_is(data
         assert model.is_leaf or not (model.segments or model.host_ports)
 
 
-@settings(max_examples=25)
+@tries(25)
 @given(data=briefs(peer_links=True))
 def test_sums_equal_what_counting_the_model_gives(data: dict[str, Any]) -> None:
     compiled = compile(Brief.model_validate(data))

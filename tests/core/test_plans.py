@@ -8,7 +8,7 @@ from itertools import pairwise
 from typing import Any
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from barrio.core import Compiled, Ledger, Refused, compile
@@ -24,7 +24,7 @@ from barrio.core.ledger.pool import Family, Kind, Plan, Pool, Range, Reserved, p
 from barrio.core.ledger.renumber import renumbering
 from barrio.core.ledger.runs import Holes, Runs, aligned
 from barrio.core.ledger.wanted import Demand, Taken
-from tests.conftest import EXAMPLES
+from tests.conftest import EXAMPLES, tries
 
 PELICAN, MARLIN = (next(path.read_text() for path in EXAMPLES if path.stem == name) for name in ("pelican", "marlin"))
 
@@ -170,7 +170,7 @@ def test_dual_stack_has_the_same_position_in_both_families() -> None:
             assert slot_of(one.ranges, taken.low, size) == slot_of(two.ranges, low, size), (thing, key)
 
 
-@settings(max_examples=60)
+@tries(60)
 @given(
     mine=st.sets(st.integers(0, 40), max_size=12), four=st.sets(st.integers(0, 40), max_size=12),
     six=st.sets(st.integers(0, 40), max_size=12), count=st.integers(1, 12),

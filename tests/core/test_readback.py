@@ -8,13 +8,13 @@ from collections.abc import Mapping
 from typing import Any
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 
 from barrio.core import Compiled, compile
 from barrio.core.brief.document import read
 from barrio.core.brief.model import Brief
 from barrio.core.readback import read_back
-from tests.conftest import EXAMPLES, briefs
+from tests.conftest import EXAMPLES, briefs, tries
 from tests.rehearsal.whole import whole
 
 Files = dict[str, dict[str, str]]
@@ -30,7 +30,7 @@ def test_the_examples_read_back_without_a_finding(path: Any) -> None:
     assert read_back(files_of(compile(read(path.read_text()).brief))) == ()
 
 
-@settings(max_examples=100)
+@tries(100)
 @given(data=briefs())
 def test_every_design_reads_back_without_a_finding(data: dict[str, Any]) -> None:
     assert read_back(files_of(compile(Brief.model_validate(data)))) == ()
@@ -107,7 +107,7 @@ def fabrics() -> Mapping[str, Files]:
     return {"whole": files_of(whole()), "dual": files_of(compile(read(DUAL).brief))}
 
 
-@pytest.mark.parametrize("changes", [120, pytest.param(1500, marks=pytest.mark.long)])
+@pytest.mark.parametrize("changes", [60, pytest.param(1500, marks=pytest.mark.long)])
 @pytest.mark.parametrize("name", ["whole", "dual"])
 def test_a_change_of_any_value_is_noticed(name: str, changes: int) -> None:
     """At least 99 of 100 that matter; `NO_MATTER` lists the rest with why."""

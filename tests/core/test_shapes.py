@@ -13,7 +13,7 @@ from typing import Any
 from xml.etree import ElementTree
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from barrio.core import Compiled, Ledger, Refused, compile
@@ -31,7 +31,7 @@ from barrio.core.ledger.allocate import Holdings
 from barrio.core.proposals import Need, propose
 from barrio.core.structure.expand import expand
 from barrio.core.sums import add_up
-from tests.conftest import EXAMPLES, briefs
+from tests.conftest import EXAMPLES, briefs, tries
 
 MODELS = Path("/usr/share/yuma/modules/ietf")
 
@@ -45,7 +45,7 @@ SHAPE = ("pods", "super_spines", "spines", "uplinks_per_spine")
 GROUP = ("racks", "kind", "pods", "leaves", "model", "role", "pairing", "uplinks_per_spine", "host_speed")
 
 
-@settings(max_examples=60)
+@tries(60)
 @given(data=briefs())
 def test_a_line_says_the_shape_and_reads_back_as_the_same(data: dict[str, Any]) -> None:
     brief = Brief.model_validate(data)
@@ -74,7 +74,7 @@ def test_a_line_says_the_shape_and_reads_back_as_the_same(data: dict[str, Any]) 
 WORDS = ["4", "12", "spines", "racks", "of", "leaf", "pairs", "r01..r04", ",", ":", "with", "in", "single", "é", "\t"]
 
 
-@settings(max_examples=200)
+@tries(200)
 @given(text=st.lists(st.sampled_from(WORDS), max_size=12).map(" ".join))
 def test_any_line_is_read_or_refused_with_the_column_of_a_word(text: str) -> None:
     try:
@@ -193,7 +193,7 @@ def edited(text: str, edits: reshape.Edits) -> str:
     return text
 
 
-@settings(max_examples=40)
+@tries(40)
 @given(data=briefs(), draw=st.data())
 def test_edits_on_the_picture_touch_only_the_racks_that_were_chosen(data: dict[str, Any], draw: st.DataObject) -> None:
     before = compile(Brief.model_validate(data))

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import maximum_flow
@@ -25,7 +25,7 @@ from barrio.core.structure.expand import expand
 from barrio.core.structure.parts import Structure
 from barrio.core.structure.ports import names_of, plan_ports
 from barrio.core.sums import add_up
-from tests.conftest import briefs
+from tests.conftest import briefs, tries
 
 
 @pytest.mark.parametrize("k", [4, 6, 16, 48])
@@ -158,7 +158,7 @@ def kept(before: Compiled) -> Ledger:
     return Ledger(before.pools, Holdings(before.allocation.numbers))
 
 
-@settings(max_examples=40)
+@tries(40)
 @given(data=briefs(), which=st.sampled_from(["racks", "spines", "pods", "supers"]))
 def test_growing_moves_no_number_no_port_and_no_cable(data: dict[str, Any], which: str) -> None:
     before = compile(Brief.model_validate(data))
