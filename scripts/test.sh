@@ -7,7 +7,7 @@ what=${1:-most}
 [ $# = 0 ] || shift
 .venv/bin/ruff format --check --quiet .
 .venv/bin/ruff check --quiet .
-.venv/bin/lint-imports --no-color > .barrio/layers.log 2>&1 || { cat .barrio/layers.log; exit 1; }
+.venv/bin/lint-imports --no-logo --no-cache > .barrio/layers.log 2>&1 || { cat .barrio/layers.log; exit 1; }
 .venv/bin/mypy
 npm --prefix web run --silent check
 npm --prefix web run --silent test > .barrio/web-tests.log 2>&1 || { cat .barrio/web-tests.log; exit 1; }

@@ -12,7 +12,7 @@ from barrio.api.desk import ERRORS, At
 from barrio.app import drafts, trials
 from barrio.core import Compiled, Refused
 from barrio.core.brief.document import apply
-from barrio.core.edits.quickline import write_line
+from barrio.core.edits.linetext import write_line
 from barrio.core.sums import Sums, add_up
 from barrio.store.drafts import Draft, Revision
 

@@ -13,7 +13,8 @@ from barrio.api.faces import found_in
 from barrio.app import catalogue, drafts
 from barrio.core.brief.document import Edits, apply, read
 from barrio.core.edits import reshape
-from barrio.core.edits.quickline import edits_of, parse_line
+from barrio.core.edits.linetext import edits_of
+from barrio.core.edits.quickline import parse_line
 from barrio.core.errors import refuse
 
 router = APIRouter(prefix="/api/v1/fabrics/{name}", tags=["picture"], responses=ERRORS)

@@ -11,7 +11,7 @@ from barrio.app.drafts import Opened
 from barrio.core.brief.compare import changed_paths
 from barrio.core.brief.document import read
 from barrio.core.brief.model import Brief
-from barrio.core.edits.quickline import beyond_line, write_line
+from barrio.core.edits.linetext import beyond_line, write_line
 from barrio.core.errors import Fault, Refused
 from barrio.core.sums import PoolUse, Sums, add_up, numbers_needed
 

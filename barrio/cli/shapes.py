@@ -13,8 +13,7 @@ from barrio.cli.faults import told
 from barrio.core import Refused, compile
 from barrio.core.brief.document import locate, read
 from barrio.core.catalogue.made import MADE
-from barrio.core.edits.linetext import text_of_line
-from barrio.core.edits.quickline import write_line
+from barrio.core.edits.linetext import text_of_line, write_line
 from barrio.core.exchange.links import read_links
 from barrio.core.exchange.understand import understand
 from barrio.core.exchange.write import FORMATS

@@ -12,12 +12,11 @@ from datetime import datetime
 
 from barrio.core.compile import Compiled, Ledger
 from barrio.core.ledger import states
-from barrio.core.ledger.allocate import Holdings
 from barrio.core.ledger.demand import is_shared
 from barrio.core.ledger.pool import Pool
 from barrio.core.ledger.runs import Runs
 from barrio.core.ledger.states import Life, State
-from barrio.core.ledger.wanted import ByKey, Taken
+from barrio.core.ledger.wanted import ByKey, Holdings, Taken
 
 
 @dataclass(frozen=True, slots=True)

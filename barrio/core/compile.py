@@ -21,10 +21,10 @@ from barrio.core.checks.impossible import contradictions, impossible
 from barrio.core.checks.pools import check_pools_of
 from barrio.core.checks.structure import check_structure
 from barrio.core.errors import Fault, Refused
-from barrio.core.ledger.allocate import Allocation, Holdings, allocate
+from barrio.core.ledger.allocate import allocate
 from barrio.core.ledger.demand import demands_of, pools_of
 from barrio.core.ledger.pool import Pool
-from barrio.core.ledger.wanted import ByKey, Demand
+from barrio.core.ledger.wanted import Allocation, ByKey, Demand, Holdings
 from barrio.core.model.build import Ends, build, plug
 from barrio.core.model.switch import SwitchModel
 from barrio.core.readback import read_back

@@ -12,11 +12,10 @@ from dataclasses import dataclass, replace
 from psycopg.sql import SQL, Literal
 
 from barrio.core import Compiled, Ledger
-from barrio.core.ledger.allocate import Allocation, Holdings
 from barrio.core.ledger.demand import SITE_SPACES
 from barrio.core.ledger.pool import SITE, Family, Kind, Plan, Pool, Range, Reserved, full_text, prefix_text
 from barrio.core.ledger.runs import Runs, aligned
-from barrio.core.ledger.wanted import ByKey, Demand, Taken
+from barrio.core.ledger.wanted import Allocation, ByKey, Demand, Holdings, Taken
 from barrio.store.database import Connection, statement
 from barrio.store.occupancy import Occupancy, bounds
 

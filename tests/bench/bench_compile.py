@@ -20,7 +20,7 @@ from jinja2 import Environment, PackageLoader
 
 from barrio.core import Compiled, Ledger, compile
 from barrio.core.brief.document import read
-from barrio.core.ledger.allocate import Holdings
+from barrio.core.ledger.wanted import Holdings
 from barrio.core.printed import plain
 from barrio.core.render.engine import files_of
 

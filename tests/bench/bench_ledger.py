@@ -21,9 +21,9 @@ from barrio.app.desk import Desk
 from barrio.app.house import House
 from barrio.app.poolchanges import NewPool
 from barrio.core.brief.document import set_value
-from barrio.core.ledger.allocate import Holdings, allocate
+from barrio.core.ledger.allocate import allocate
 from barrio.core.ledger.pool import Family, Kind, Pool, Range, parse_range
-from barrio.core.ledger.wanted import Demand
+from barrio.core.ledger.wanted import Demand, Holdings
 from barrio.dev.cluster import Cluster
 from barrio.store import entries
 from barrio.store.database import Connections, bring_up_to_date, connect

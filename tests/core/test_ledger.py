@@ -13,10 +13,10 @@ from hypothesis import strategies as st
 from barrio.core import Compiled, Ledger, Refused, compile
 from barrio.core.brief.document import read
 from barrio.core.brief.model import Brief
-from barrio.core.ledger.allocate import Holdings, allocate
+from barrio.core.ledger.allocate import allocate
 from barrio.core.ledger.pool import Family, Pool, parse_range
 from barrio.core.ledger.runs import Runs, lowest_free
-from barrio.core.ledger.wanted import Demand, Taken
+from barrio.core.ledger.wanted import Demand, Holdings, Taken
 from tests.conftest import EXAMPLES, briefs, tries
 
 

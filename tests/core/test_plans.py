@@ -16,14 +16,15 @@ from barrio.core.brief.document import read, set_value
 from barrio.core.brief.model import Brief
 from barrio.core.catalogue.made import MADE
 from barrio.core.checks.pools import check_range
-from barrio.core.ledger.allocate import Holdings, allocate, at_slot, slot_of
+from barrio.core.ledger.allocate import allocate
 from barrio.core.ledger.growth import forecast, grown_brief
 from barrio.core.ledger.nest import check_pools
 from barrio.core.ledger.numbers import parse_number
 from barrio.core.ledger.pool import Family, Kind, Plan, Pool, Range, Reserved, parse_range, prefix_text
 from barrio.core.ledger.renumber import renumbering
 from barrio.core.ledger.runs import Holes, Runs, aligned
-from barrio.core.ledger.wanted import Demand, Taken
+from barrio.core.ledger.slots import at_slot, slot_of
+from barrio.core.ledger.wanted import Demand, Holdings, Taken
 from tests.conftest import EXAMPLES, tries
 
 PELICAN, MARLIN = (next(path.read_text() for path in EXAMPLES if path.stem == name) for name in ("pelican", "marlin"))

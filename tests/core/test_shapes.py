@@ -23,11 +23,12 @@ from barrio.core.brief.schema import brief_schema
 from barrio.core.catalogue.made import MADE
 from barrio.core.catalogue.model import Catalogue
 from barrio.core.edits import reshape
-from barrio.core.edits.quickline import complete, edits_of, parse_line, write_line
+from barrio.core.edits.linetext import edits_of, write_line
+from barrio.core.edits.quickline import complete, parse_line
 from barrio.core.exchange.links import read_links
 from barrio.core.exchange.understand import understand
 from barrio.core.exchange.write import dot, graphml, rfc8345, svg
-from barrio.core.ledger.allocate import Holdings
+from barrio.core.ledger.wanted import Holdings
 from barrio.core.proposals import Need, propose
 from barrio.core.structure.expand import expand
 from barrio.core.sums import add_up
@@ -313,7 +314,7 @@ def test_the_published_schema_is_the_model_s() -> None:
 
 
 def test_what_a_line_cannot_say_is_named() -> None:
-    from barrio.core.edits.quickline import beyond_line
+    from barrio.core.edits.linetext import beyond_line
 
     brief = example("pelican")[1].brief
     assert {"racks.growth", "pods_growth", "segments", "outside", "out_of_service", "underlay.graceful_restart"} <= set(

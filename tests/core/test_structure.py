@@ -19,7 +19,7 @@ from barrio.core.brief.hardware import PortPlan
 from barrio.core.brief.model import Brief
 from barrio.core.catalogue.made import MADE
 from barrio.core.catalogue.model import Breakout, PortGroup, SwitchType
-from barrio.core.ledger.allocate import Holdings
+from barrio.core.ledger.wanted import Holdings
 from barrio.core.proposals import fat_tree
 from barrio.core.structure.expand import expand
 from barrio.core.structure.parts import Structure

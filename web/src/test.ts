@@ -1,6 +1,9 @@
 /** What all claims about the front end share: sizes for a page that has none, and an empty page after each. */
-import { cleanup } from "@testing-library/react";
+import { cleanup, configure } from "@testing-library/react";
 import { afterEach } from "vitest";
+
+// Nothing waits for this long where it comes true; a slow machine may need it.
+configure({ asyncUtilTimeout: 10_000 });
 
 // A page that is never painted has no sizes; what scrolls by them is given some.
 for (const box of ["offset", "client"]) {

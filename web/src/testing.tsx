@@ -46,7 +46,7 @@ export function serve(answers: Record<string, Answer>): Asked[] {
 		};
 		asked.push(one);
 		const told = answers[`${one.method} ${one.path}`];
-		const found = typeof told === "function" ? (told as (asked: Asked) => unknown)(one) : told;
+		const found = typeof told === "function" ? await (told as (asked: Asked) => unknown)(one) : told;
 		if (found === undefined)
 			return problem(new Refusal(404, `Nobody told the test of ${one.method} ${one.path}.`));
 		if (found instanceof Refusal) return problem(found);
@@ -70,8 +70,8 @@ function Where() {
 	return <output aria-label="where">{pathname + search}</output>;
 }
 
-/** Show a part as a screen of an open fabric shows it. */
-export function show(part: ReactNode, at = "/f/marlin/brief", fabric: Fabric = MARLIN) {
+/** Show a part as a screen of an open fabric shows it, or, not `framed`, with routes of its own. */
+export function show(part: ReactNode, at = "/f/marlin/brief", fabric: Fabric = MARLIN, framed = true) {
 	const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
 	queries.setQueryData(["fabric", fabric.name], fabric);
 	const shown = render(
@@ -79,12 +79,16 @@ export function show(part: ReactNode, at = "/f/marlin/brief", fabric: Fabric = M
 			<NoticeBoard>
 				<MemoryRouter initialEntries={[at]}>
 					<Where />
-					<Routes>
-						<Route path="/f/:fabric" element={<Outlet context={fabric} />}>
+					{framed ? (
+						<Routes>
+							<Route path="/f/:fabric" element={<Outlet context={fabric} />}>
+								<Route path="*" element={part} />
+							</Route>
 							<Route path="*" element={part} />
-						</Route>
-						<Route path="*" element={part} />
-					</Routes>
+						</Routes>
+					) : (
+						part
+					)}
 				</MemoryRouter>
 			</NoticeBoard>
 		</QueryClientProvider>,

@@ -9,9 +9,9 @@ from typing import Literal
 
 from barrio.core.brief.document import Document, split_path
 from barrio.core.compile import Compiled
-from barrio.core.ledger.allocate import slot_of
 from barrio.core.ledger.demand import FIELDS, SEGMENT_SIZES
 from barrio.core.ledger.pool import Family, Plan, Pool, prefix_text
+from barrio.core.ledger.slots import slot_of
 from barrio.core.ledger.wanted import Taken
 
 Kind = Literal["template", "condition", "brief", "ledger", "catalogue", "rule"]

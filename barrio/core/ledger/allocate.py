@@ -7,52 +7,15 @@ Nothing here knows a database; the store loads the holdings, calls `allocate` in
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Iterator, Mapping, Sequence
 from itertools import chain, islice
 
 from barrio.core.errors import Fault, Refused
 from barrio.core.ledger import refusals
 from barrio.core.ledger.pool import Plan, Range, prefix_text
 from barrio.core.ledger.runs import Holes, Runs, lowest_free
-from barrio.core.ledger.wanted import ByKey, Demand, Taken
-
-
-@dataclass(frozen=True, slots=True)
-class Holdings:
-    """What this fabric holds and rests, by use and key, and what others have taken, by space.
-
-    `pinned` are numbers that a person fixed for a key of this fabric, whether the key is there or not; they are taken, and
-    only for it. `moves` are asked for this once: the key leaves what it holds, which another may have at once unless it is
-    `live`, and takes the number named. `whose` says in words who has a taken number of a space; it is asked only for the text
-    of a refusal.
-    """
-
-    held: ByKey = field(default_factory=dict)
-    resting: ByKey = field(default_factory=dict)
-    others: Mapping[str, Runs] = field(default_factory=dict)
-    pinned: ByKey = field(default_factory=dict)
-    moves: ByKey = field(default_factory=dict)
-    live: frozenset[tuple[str, str]] = frozenset()
-    whose: Callable[[str, int, int], str] | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class Allocation:
-    """`numbers` is all that is held now; the rest is what changed against the holdings, as (use, key) pairs.
-
-    `added` are drawn anew, `returned` come back from their rest, `claimed` take up a number that was pinned for them and
-    waited; `given_back` are held no more, of which `passed` went straight to another key of the fabric; `consumed` are
-    resting numbers that another key took.
-    """
-
-    numbers: ByKey
-    added: tuple[tuple[str, str], ...]
-    returned: tuple[tuple[str, str], ...]
-    given_back: tuple[tuple[str, str], ...]
-    consumed: tuple[tuple[str, str], ...]
-    claimed: tuple[tuple[str, str], ...] = ()
-    passed: tuple[tuple[str, str], ...] = ()
+from barrio.core.ledger.slots import at_slot, slot_of
+from barrio.core.ledger.wanted import Allocation, Demand, Holdings, Taken
 
 
 def allocate(demands: Sequence[Demand], holdings: Holdings) -> Allocation:
@@ -61,43 +24,21 @@ def allocate(demands: Sequence[Demand], holdings: Holdings) -> Allocation:
     Raises `Refused` with `pool.exhausted`, `pin.taken`, `pin.reserved`, `pin.twice`, `position.taken` or `position.outside`
     faults; then nothing is handed out.
     """
-    desk = _Desk(demands, holdings)
-    missing = [desk.settle(demand) for demand in demands]
+    counter = _Counter(demands, holdings)
+    missing = [counter.settle(demand) for demand in demands]
     for demand, keys in zip(demands, missing, strict=True):
         if keys:
-            desk.draw(demand, keys)
-    if desk.faults:
-        raise Refused(desk.faults)
-    return desk.outcome()
+            counter.draw(demand, keys)
+    if counter.faults:
+        raise Refused(counter.faults)
+    return counter.outcome()
 
 
 MOST_FAULTS = 5
 """How many numbers that a plan by position cannot give are named; the others are counted."""
 
 
-def slot_of(ranges: Sequence[Range], low: int, size: int) -> int | None:
-    """Which block of `size` integers of the ranges, counted from 0 over all of them, an integer lies in."""
-    before = 0
-    for part in ranges:
-        first = -(-part.low // size)
-        if part.low <= low <= part.high:
-            return before + low // size - first
-        before += max(0, (part.high + 1) // size - first)
-    return None
-
-
-def at_slot(ranges: Sequence[Range], slot: int, size: int) -> int | None:
-    """The start of the block with this number, the reverse of `slot_of`; None past the end."""
-    for part in ranges:
-        first = -(-part.low // size)
-        count = max(0, (part.high + 1) // size - first)
-        if 0 <= slot < count:
-            return (first + slot) * size
-        slot -= count
-    return None
-
-
-class _Desk:
+class _Counter:
     """The state of one allocation: what is taken in each space, and what has been handed out so far."""
 
     def __init__(self, demands: Sequence[Demand], holdings: Holdings) -> None:
@@ -413,23 +354,23 @@ class _Desk:
 class _Pair:
     """Draws the same slot in both families for keys that have a number in neither."""
 
-    def __init__(self, desk: _Desk, one: Demand, two: Demand) -> None:
-        self._desk, self._one, self._two = desk, one, two
-        self._layers = desk._layers(two)
+    def __init__(self, counter: _Counter, one: Demand, two: Demand) -> None:
+        self._counter, self._one, self._two = counter, one, two
+        self._layers = counter._layers(two)
         self._wanted = set(two.keys)
 
     def give_both(self, key: str, free: Iterator[int]) -> bool:
         """Give the lowest slot that is free in both; False when the key wants only one, or no slot is free in both."""
         one, two = self._one, self._two
-        if key not in self._wanted or key in self._desk.numbers[two.use]:
+        if key not in self._wanted or key in self._counter.numbers[two.use]:
             return False
         for low in free:
             slot = slot_of(one.ranges, low, one.size)
             other = None if slot is None else at_slot(two.ranges, slot, two.size)
             if other is None:
                 break
-            if self._desk.is_free(two, self._layers, other, two.size_of(key)):
-                self._desk._give(one, key, low)
-                self._desk._give(two, key, other)
+            if self._counter.is_free(two, self._layers, other, two.size_of(key)):
+                self._counter._give(one, key, low)
+                self._counter._give(two, key, other)
                 return True
         return False

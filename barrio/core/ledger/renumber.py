@@ -9,9 +9,9 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from dataclasses import replace
 
-from barrio.core.ledger.allocate import Holdings, allocate
+from barrio.core.ledger.allocate import allocate
 from barrio.core.ledger.runs import Runs
-from barrio.core.ledger.wanted import Demand, Taken
+from barrio.core.ledger.wanted import Demand, Holdings, Taken
 
 
 def renumbering(demands: Sequence[Demand], holdings: Holdings, uses: Collection[str]) -> dict[str, dict[str, Taken]]:

@@ -1,12 +1,13 @@
-"""What is wanted of the ledger: numbers of one use, and what a taken one is."""
+"""What is wanted of the ledger (numbers of one use), what is held of it, and what comes of handing out."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from barrio.core.ledger.pool import Family, Pool, Range
+from barrio.core.ledger.runs import Runs
 
 
 class Taken(NamedTuple):
@@ -69,3 +70,40 @@ class Demand:
     @property
     def ranges(self) -> tuple[Range, ...]:
         return self.pool.of(self.family)
+
+
+@dataclass(frozen=True, slots=True)
+class Holdings:
+    """What this fabric holds and rests, by use and key, and what others have taken, by space.
+
+    `pinned` are numbers that a person fixed for a key of this fabric, whether the key is there or not; they are taken, and
+    only for it. `moves` are asked for this once: the key leaves what it holds, which another may have at once unless it is
+    `live`, and takes the number named. `whose` says in words who has a taken number of a space; it is asked only for the text
+    of a refusal.
+    """
+
+    held: ByKey = field(default_factory=dict)
+    resting: ByKey = field(default_factory=dict)
+    others: Mapping[str, Runs] = field(default_factory=dict)
+    pinned: ByKey = field(default_factory=dict)
+    moves: ByKey = field(default_factory=dict)
+    live: frozenset[tuple[str, str]] = frozenset()
+    whose: Callable[[str, int, int], str] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Allocation:
+    """`numbers` is all that is held now; the rest is what changed against the holdings, as (use, key) pairs.
+
+    `added` are drawn anew, `returned` come back from their rest, `claimed` take up a number that was pinned for them and
+    waited; `given_back` are held no more, of which `passed` went straight to another key of the fabric; `consumed` are
+    resting numbers that another key took.
+    """
+
+    numbers: ByKey
+    added: tuple[tuple[str, str], ...]
+    returned: tuple[tuple[str, str], ...]
+    given_back: tuple[tuple[str, str], ...]
+    consumed: tuple[tuple[str, str], ...]
+    claimed: tuple[tuple[str, str], ...] = ()
+    passed: tuple[tuple[str, str], ...] = ()

@@ -10,9 +10,9 @@ from collections.abc import Mapping, Sequence
 from ipaddress import IPv6Address
 
 from barrio.core.brief.model import Brief
-from barrio.core.ledger.allocate import Allocation
 from barrio.core.ledger.demand import asn_key, vtep_key
 from barrio.core.ledger.pool import Family, Pool, address_text
+from barrio.core.ledger.wanted import Allocation
 from barrio.core.model.attach import host_ports, outside_ports, pairs
 from barrio.core.model.links import Ends, Numbers, fabric_ports, plug
 from barrio.core.model.segments import Segments

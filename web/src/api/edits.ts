@@ -82,7 +82,9 @@ export function useChange(name: string, quiet = false) {
 		// One change after the other: each is made against the version that the one before it left.
 		scope: { id: `changes of ${name}` },
 		mutationFn: (change) => send(name, versionOf(queries, name), change),
-		onSuccess: (fabric) => {
+		onSuccess: async (fabric) => {
+			// What was asked for before the change must not come in over it.
+			await queries.cancelQueries({ queryKey: ["fabric", name], exact: true });
 			queries.setQueryData(["fabric", name], fabric);
 			queries.setQueryData(["version", name], { version: fabric.version });
 			void queries.invalidateQueries({ queryKey: ["pools"] });
