@@ -1,4 +1,5 @@
 /** The frame of a fabric: the street along the top, the bench in the middle, the ripple strip along the bottom. */
+import { useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useRef } from "react";
 import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from "react-router";
 import { type Fabric, Failure } from "../api/client";
@@ -130,8 +131,11 @@ function useNewerVersion(fabric: Fabric) {
 	const { refetch } = useFabric(fabric.name);
 	const { tell } = useNotices();
 	const told = useRef(0);
+	const queries = useQueryClient();
 	useEffect(() => {
-		if (!data || data.version <= fabric.version || told.current >= data.version) return;
+		// What is at hand may be newer than what is shown yet: a change of one's own is no news.
+		const known = queries.getQueryData<Fabric>(["fabric", fabric.name])?.version ?? fabric.version;
+		if (!data || data.version <= known || told.current >= data.version) return;
 		told.current = data.version;
 		void refetch().then(({ data: newer }) => {
 			if (newer)
@@ -140,7 +144,7 @@ function useNewerVersion(fabric: Fabric) {
 					text: `${capital(newer.name)} was changed in another window: “${newer.note}”. This is the newer draft.`,
 				});
 		});
-	}, [data, fabric.version, refetch, tell]);
+	}, [data, fabric.name, fabric.version, queries, refetch, tell]);
 }
 
 function useFrameKeys(fabric: Fabric, act: (kind: "undo" | "redo") => void) {
