@@ -140,6 +140,12 @@ def test_ending_the_rest_of_a_pool_frees_what_was_given_back(marlin: TestClient)
     assert marlin.post("/api/v1/pools/office-private/end-rest", json={"reason": "the rack is scrapped"}).json() == {
         "ended": 2
     }
+    after = marlin.get("/api/v1/pools/office-private/entries").json()["entries"]
+    assert [entry["id"] for entry in after] == [entry["id"] for entry in entries if entry not in resting]
+    marlin.post("/api/v1/fabrics/marlin/edits", json=edits(2, ("racks[0].racks", "r01..r12, r40")))
+    again = marlin.get("/api/v1/pools/office-private/entries").json()["entries"]
+    drawn = {entry["number"] for entry in again if entry["key"].startswith("leaf/r40")}
+    assert drawn == {entry["number"] for entry in resting}, "and others are given them"
 
 
 @pytest.mark.parametrize(

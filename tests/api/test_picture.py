@@ -131,6 +131,28 @@ def test_the_face_shows_every_port_in_its_row_and_takes_a_plan(api: TestClient) 
     assert face["own_plan"]
 
 
+@pytest.mark.parametrize("name", ["leaf-p01-r01a", "spine-p01-1", "super-1-1", "border-p01-b01a"])
+def test_every_port_of_a_face_has_the_use_that_its_plan_gives_it(api: TestClient, house: House, name: str) -> None:
+    """Used or free: uplinks are those that the structure fills upwards, downlinks those that it fills downwards."""
+    switch = drafts.load(Desk(house), "pelican").compiled.switch(name)
+    assert switch is not None
+    planned = {
+        port.name: use
+        for use, ports in (
+            ("uplink", switch.plan.up), ("downlink", switch.plan.down), ("peer", switch.plan.peer),
+            ("host", switch.plan.hosts), ("reserved", switch.plan.reserved),
+        )
+        for port in ports
+    }  # fmt: skip
+    face = api.get(f"/api/v1/fabrics/pelican/switches/{name}/face").json()
+    shown = {port["name"]: port["use"] for group in face["groups"] for hole in group["holes"] for port in hole["ports"]}
+    outside = {port for port, use in shown.items() if use == "outside"}
+    assert {port: shown[port] for port in planned if port not in outside} == {
+        port: use for port, use in planned.items() if port not in outside
+    }
+    assert outside == ({"h48"} if name.startswith("border") else set())
+
+
 def test_racks_and_weave_tell_the_same_as_the_cabling(api: TestClient) -> None:
     weave = api.get("/api/v1/fabrics/pelican/weave").json()
     racks = {rack["rack"]: rack for rack in api.get("/api/v1/fabrics/pelican/racks").json()}

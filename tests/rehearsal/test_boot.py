@@ -116,7 +116,15 @@ def test_the_fabric_mtu_is_on_every_link(lab: Lab) -> None:
     target = lab.compiled.models[other.switch.key].router_id
     source = lab.compiled.models[node.switch.key].router_id
     full = str(lab.compiled.brief.underlay.mtu - 28)
-    assert " 1 received" in node.run("ping", "-M", "do", "-s", full, "-c", "1", "-I", source, target, check=False)
+    across = ("ping", "-M", "do", "-s", full, "-c", "1", "-I", source, target)
+    assert wait_until(lambda: " 1 received" in node.run(*across, check=False), 60)
+    for end in lab.compiled.ends:
+        lower, upper = lab.nodes[end.link.lower.key], lab.nodes[end.link.upper.key]
+        found = upper.run("ip", "-6", "-o", "addr", "show", "dev", end.upper_port, "scope", "link").split()
+        far, most = found[found.index("inet6") + 1].split("/")[0], lab.compiled.brief.underlay.mtu - 48
+        for size, heard in ((most, " 1 received"), (most + 1, " 0 received")):
+            asked = ("ping", "-6", "-M", "do", "-s", str(size), "-c", "1", "-W", "5", "-I", end.lower_port, far)
+            assert heard in lower.run(*asked, check=False), (end.label, size)
 
 
 def test_what_is_not_rehearsed_is_named_and_nothing_else_is_missing(lab: Lab) -> None:
