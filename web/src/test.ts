@@ -10,6 +10,8 @@ for (const box of ["offset", "client"]) {
 	Object.defineProperty(HTMLElement.prototype, `${box}Height`, { get: () => 480 });
 	Object.defineProperty(HTMLElement.prototype, `${box}Width`, { get: () => 900 });
 }
+Range.prototype.getClientRects = () => [] as unknown as DOMRectList;
+Range.prototype.getBoundingClientRect = () => new DOMRect();
 HTMLElement.prototype.scrollIntoView = () => undefined;
 HTMLElement.prototype.scrollTo = () => undefined;
 HTMLElement.prototype.hasPointerCapture = () => false;
