@@ -93,10 +93,9 @@ def create(desk: Desk, text: str, note: str = "made") -> Opened:
     name = document.brief.fabric
 
     def make(tx: Transaction) -> Opened:
-        if any(name == other for other, *_ in drafts.names(tx.connection)):
+        if not drafts.add(tx.connection, name):
             words = f"There is a fabric called {name} already. Choose another name."
             raise refuse("fabric.twice", words, "fabric", document.lines.get("fabric", 0))
-        drafts.add(tx.connection, name)
         compiled = drawing.store(tx, document, Change(None, note, desk.actor.name), None)
         return Opened(tx.draft(name), compiled)
 

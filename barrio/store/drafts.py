@@ -106,9 +106,9 @@ def history(connection: Connection, name: str) -> list[Revision]:
     return [Revision(*row) for row in rows]
 
 
-def add(connection: Connection, name: str) -> None:
-    """A fabric without a draft yet; one of this name that is gone, whose numbers may still rest, is taken up again."""
-    connection.execute(statement("add_fabric"), {"name": name})
+def add(connection: Connection, name: str) -> bool:
+    """A fabric without a draft yet; returns whether the name was free, as that of a deleted one whose numbers rest is."""
+    return connection.execute(statement("add_fabric"), {"name": name}).fetchone() is not None
 
 
 def add_revision(

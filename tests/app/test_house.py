@@ -109,3 +109,22 @@ def test_many_first_starts_on_one_empty_database_all_come_up(connections: Connec
     assert len(applied) == len(set(applied)) > 0, "each step by one of them"
     for pool in pools:
         pool.close()
+
+
+def test_of_two_who_make_a_fabric_of_one_name_at_once_one_is_told_and_writes_nothing(desk: Desk) -> None:
+    together = threading.Barrier(2)
+
+    def make(title: str) -> str:
+        together.wait()
+        try:
+            drafts.create(desk, TERN.replace("title: ", f"title: {title} "))
+        except Refused as refused:
+            return refused.faults[0].code
+        return "made"
+
+    for _ in range(3):
+        with ThreadPoolExecutor(2) as pool:
+            assert sorted(pool.map(make, ("One", "Two"))) == ["fabric.twice", "made"]
+        found = drafts.history(desk, "tern")
+        assert [one.note for one in found] == ["made"]
+        drafts.delete(desk, "tern", drafts.version(desk, "tern"))
