@@ -5,8 +5,8 @@ import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from "reac
 import { type Fabric, Failure } from "../api/client";
 import { useChange } from "../api/edits";
 import { useFabric, useGrowth, useVersion } from "../api/queries";
+import { Home } from "../ui/home";
 import { isTyping } from "../ui/keys";
-import { Mark } from "../ui/mark";
 import { useNotices } from "../ui/notices";
 import { counted } from "../ui/words";
 import { Boundary } from "./boundary";
@@ -91,10 +91,7 @@ function Street({ fabric }: { fabric: Fabric }) {
 	const bad = { brief: fabric.findings.length > 0, ledger: low.size > 0, configs: false, cabling: false };
 	return (
 		<header className="flex items-end gap-6.5 border-b border-hair pr-5.5 pl-5">
-			<Link to="/" className="flex items-center gap-2.5 pb-3 text-[19px] font-[760] tracking-tight">
-				<Mark />
-				Barrio
-			</Link>
+			<Home />
 			<div className="truncate pb-3.5 text-soft">
 				<b className="font-semibold text-ink">{capital(fabric.name)}</b>, draft
 			</div>

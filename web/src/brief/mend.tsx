@@ -1,12 +1,12 @@
 /** A fabric whose brief cannot be read any more: its text, what is wrong with it line by line, and the ways out. */
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { useNavigate } from "react-router";
 import type { DraftText } from "../api/client";
 import { briefText, useDownload } from "../api/downloads";
 import { useChange } from "../api/edits";
 import { useText } from "../api/queries";
 import { DeleteFabric } from "../fabrics/delete";
-import { Mark } from "../ui/mark";
+import { Home } from "../ui/home";
 import { counted } from "../ui/words";
 import { History } from "./history";
 import { TrialRoom } from "./sums/trial";
@@ -17,10 +17,7 @@ export default function Mend({ name }: { name: string }) {
 	return (
 		<div className="grid h-dvh grid-rows-[60px_1fr]">
 			<header className="flex items-end gap-6.5 border-b border-hair px-5">
-				<Link to="/" className="flex items-center gap-2.5 pb-3 text-[19px] font-[760] tracking-tight">
-					<Mark />
-					Barrio
-				</Link>
+				<Home />
 				<div className="truncate pb-3.5 text-soft">
 					<b className="font-semibold text-ink">{data?.title || name}</b>, to be mended
 				</div>

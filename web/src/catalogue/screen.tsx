@@ -1,13 +1,12 @@
 /** The catalogue: switch models with their fronts; the architect's own are written here, with what a change does. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
 import { client, type Failure, got, type ModelPreview, type ModelRow } from "../api/client";
 import { useShelf } from "../api/queries";
 import { Palette } from "../app/palette";
 import { Refusal } from "../fabrics/refusal";
+import { Home } from "../ui/home";
 import { KeysDialog } from "../ui/keys";
-import { Mark } from "../ui/mark";
 import { usePlace } from "../ui/place";
 import { counted, effectPhrases, number } from "../ui/words";
 import { Front } from "./front";
@@ -19,13 +18,10 @@ export function CatalogueScreen() {
 	const chosen = rows.find((row) => row.model.id === model) ?? rows[0];
 	return (
 		<div className="grid h-dvh grid-rows-[60px_1fr]">
-			<header className="flex items-end gap-2.5 border-b border-hair px-5 pb-3 text-[19px] font-[760] tracking-tight">
-				<Link to="/" className="flex items-end gap-2.5">
-					<Mark />
-					Barrio
-				</Link>
-				<span className="ml-3 text-[15px] font-normal tracking-normal">Catalogue</span>
-				<span className="ml-auto text-[13.5px] font-normal tracking-normal text-soft">
+			<header className="flex items-end gap-2.5 border-b border-hair px-5">
+				<Home />
+				<span className="ml-3 pb-3 text-[15px]">Catalogue</span>
+				<span className="ml-auto pb-3 text-[13.5px] text-soft">
 					<kbd>Ctrl K</kbd> search
 				</span>
 			</header>

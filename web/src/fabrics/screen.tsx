@@ -3,8 +3,8 @@ import { Link } from "react-router";
 import type { FabricRow, Sums } from "../api/client";
 import { useFabrics } from "../api/queries";
 import { Palette } from "../app/palette";
+import { Home } from "../ui/home";
 import { KeysDialog } from "../ui/keys";
-import { Mark } from "../ui/mark";
 import { clock, counted, day, number, ratio } from "../ui/words";
 import { DeleteFabric } from "./delete";
 import { NewFabric } from "./new";
@@ -14,10 +14,9 @@ export function FabricList() {
 	const { data: fabrics, error } = useFabrics();
 	return (
 		<div className="grid h-dvh grid-rows-[60px_1fr]">
-			<header className="flex items-end gap-2.5 border-b border-hair px-5 pb-3 text-[19px] font-[760] tracking-tight">
-				<Mark />
-				Barrio
-				<span className="ml-auto text-[13.5px] font-normal tracking-normal text-soft">
+			<header className="flex items-end gap-2.5 border-b border-hair px-5">
+				<Home />
+				<span className="ml-auto pb-3 text-[13.5px] text-soft">
 					<Link className="button-plain mr-5" to="/catalogue">
 						Catalogue
 					</Link>

@@ -151,17 +151,14 @@ const KINDS: Record<string, string> = {
 	"super-spine": "Super-spine",
 };
 
-function AtSwitch({
-	fabric,
-	weave,
-	thread,
-	onChoose,
-}: {
+interface AtThread {
 	fabric: Fabric;
 	weave: Weave;
 	thread: Thread;
 	onChoose: (choice: Choice) => void;
-}) {
+}
+
+function AtSwitch({ fabric, weave, thread, onChoose }: AtThread) {
 	const { data } = useBecause(fabric.name, fabric.version, { path: `switches/${thread.name}/asn` });
 	const isLeaf = thread.role === "leaf" || thread.role === "border";
 	const mono = (value: string | number) => <span className="mono">{value}</span>;
@@ -200,15 +197,7 @@ function AtSwitch({
 }
 
 /** Spines and super-spines are counted: one more comes last, and the last one goes. */
-function Counted({
-	fabric,
-	thread,
-	onChoose,
-}: {
-	fabric: Fabric;
-	thread: Thread;
-	onChoose: (choice: Choice) => void;
-}) {
+function Counted({ fabric, thread, onChoose }: Omit<AtThread, "weave">) {
 	const change = useChange(fabric.name);
 	const top = thread.role === "super-spine";
 	const path = top ? "super_spines.per_plane" : "spines.count";
@@ -238,17 +227,7 @@ function Counted({
 }
 
 /** What a spine is linked to above it, or a super-spine below. */
-function Above({
-	fabric,
-	weave,
-	thread,
-	onChoose,
-}: {
-	fabric: Fabric;
-	weave: Weave;
-	thread: Thread;
-	onChoose: (choice: Choice) => void;
-}) {
+function Above({ fabric, weave, thread, onChoose }: AtThread) {
 	const others =
 		thread.role === "super-spine"
 			? weave.spines.filter((one) => one.plane === thread.plane)
