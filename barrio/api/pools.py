@@ -12,7 +12,6 @@ from pydantic import BaseModel, Field
 from barrio.api.desk import ERRORS, At
 from barrio.api.poolviews import (
     EntryPage,
-    EntryView,
     LedgerView,
     PoolView,
     ReservationView,
@@ -24,7 +23,6 @@ from barrio.api.poolviews import (
 from barrio.app import poolchanges, pools
 from barrio.app.desk import Desk
 from barrio.app.poolchanges import NewPool, PoolSettings
-from barrio.app.whois import bare
 from barrio.core.errors import refuse
 from barrio.core.ledger.pool import SITE, Family, Kind, Plan, Pool, Range, bound_text, part_text
 
@@ -143,9 +141,7 @@ def list_entries(
 ) -> EntryPage:
     """Entries of a pool that hold some words, lowest number first."""
     rows, total = pools.page(at, pool, words, state, limit, offset)
-    for row in rows:
-        row["number"] = bare(row["number"])
-    return EntryPage(total=total, entries=[EntryView.model_validate(row) for row in rows])
+    return EntryPage(total=total, entries=rows)
 
 
 @router.get("/pools/{pool}/strip", operation_id="getStrip")

@@ -10,6 +10,7 @@ from barrio.core import Fault
 from barrio.core.checks.pools import check_range
 from barrio.core.ledger.pool import Family, Kind, Plan, Pool, Range, bound_text
 from barrio.store.pools import RangeUse
+from barrio.store.records import Entry
 from barrio.store.strips import Run
 
 
@@ -69,28 +70,11 @@ class LedgerView(BaseModel):
     ranges: list[RangeView]
 
 
-class EntryView(BaseModel):
-    id: int
-    use: str
-    key: str
-    fabric: str
-    space: str
-    number: str
-    state: str
-    leaving: bool
-    pinned: bool
-    note: str
-    since: datetime
-    author: str | None
-    act: str | None
-    rests_until: datetime | None
-
-
 class EntryPage(BaseModel):
     """Entries from an offset on, and how many there are in all."""
 
     total: int
-    entries: list[EntryView]
+    entries: list[Entry]
 
 
 class StripView(BaseModel):

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
 from pydantic import BaseModel
 
 from barrio.api.desk import ERRORS, At
 from barrio.app import pools, whois
-from barrio.app.whois import WhoIs, bare
+from barrio.app.whois import WhoIs
 from barrio.core.errors import refuse
 from barrio.core.ledger.pool import Family, full_text
+from barrio.store.records import Change, PastState
 
 router = APIRouter(prefix="/api/v1", tags=["numbers"], responses=ERRORS)
 
@@ -22,39 +22,6 @@ class FreeBlock(BaseModel):
     prefix: str
     hole: str
     plan: str
-
-
-class PastState(BaseModel):
-    """What a number was for a time; `until` is nothing while it still is."""
-
-    use: str
-    key: str
-    fabric: str
-    pool: str
-    number: str
-    state: str
-    leaving: bool
-    pinned: bool
-    note: str
-    since: datetime
-    author: str
-    act: str
-    version: int | None
-    why: str
-    until: datetime | None
-    ended_by: str
-    ended_act: str
-    ended_version: int | None
-
-
-class Change(BaseModel):
-    id: int
-    at: datetime
-    author: str
-    fabric: str | None
-    version: int | None
-    act: str
-    note: str
 
 
 @router.get("/whois", operation_id="whoIs")
@@ -89,25 +56,13 @@ def get_number_history(
     whois.read_number(number)
     if not space:
         space = "v6" if ":" in number else "v4" if "." in number else "asn"
-    return [PastState(**_past(row)) for row in pools.history(at, space, number)]
-
-
-def _past(row: tuple[Any, ...]) -> dict[str, Any]:
-    (use, key, fabric, pool, number, state, leaving, pinned, note, since, _, author, act, _, version, why,
-     until, ended_by, ended_act, ended_version, _) = row  # fmt: skip
-    return {
-        "use": use, "key": key, "fabric": fabric, "pool": pool, "number": bare(number), "state": state, "leaving": leaving,
-        "pinned": pinned, "note": note, "since": since, "author": author or "", "act": act or "", "version": version,
-        "why": why or "", "until": until, "ended_by": ended_by or "", "ended_act": ended_act or "",
-        "ended_version": ended_version,
-    }  # fmt: skip
+    return pools.history(at, space, number)
 
 
 @router.get("/ledger/changes", operation_id="listChanges")
 def list_changes(at: At, limit: Annotated[int, Query(ge=1, le=1000)] = 200) -> list[Change]:
     """The newest acts that changed the ledger."""
-    fields = ("id", "at", "author", "fabric", "version", "act", "note")
-    return [Change(**dict(zip(fields, row, strict=True))) for row in pools.changes(at, limit)]
+    return pools.changes(at, limit)
 
 
 @router.get("/ledger/audit", operation_id="audit")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import replace
 
 from barrio.app.desk import Desk
 from barrio.app.house import House
@@ -11,6 +11,7 @@ from barrio.core.ledger.pool import Family, Pool, Range
 from barrio.core.ledger.runs import Holes, Runs
 from barrio.store import entries, pools
 from barrio.store.pools import RangeUse, Reservation
+from barrio.store.records import Change, Entry, PastState, bare
 from barrio.store.strips import Run, runs
 
 
@@ -51,11 +52,12 @@ def window(desk: Desk, pool: str, part: Range) -> tuple[Run, ...]:
 
 def page(
     desk: Desk, pool: str, words: str = "", state: str = "", limit: int = 5000, offset: int = 0
-) -> tuple[list[dict[str, Any]], int]:
+) -> tuple[list[Entry], int]:
     """Entries of a pool that hold some words, lowest number first, and how many there are in all. Raises `Missing`."""
     with desk.reading() as tx:
         pools.find(entries.load_pools(tx.connection), pool)
-        return pools.entries(tx.connection, pool, words, state, limit, offset)
+        found, total = pools.entries(tx.connection, pool, words, state, limit, offset)
+    return [replace(one, number=bare(one.number)) for one in found], total
 
 
 def scopes(desk: Desk) -> list[tuple[str, str]]:
@@ -70,14 +72,15 @@ def reservations(desk: Desk, pool: str) -> list[Reservation]:
         return pools.reservations(tx.connection, pool)
 
 
-def history(desk: Desk, space: str, number: str) -> list[tuple[Any, ...]]:
+def history(desk: Desk, space: str, number: str) -> list[PastState]:
     """All that ever was at a number of a space, how it is now first."""
     with desk.reading() as tx:
-        return pools.history(tx.connection, space, number)
+        found = pools.history(tx.connection, space, number)
+    return [replace(one, number=bare(one.number)) for one in found]
 
 
-def changes(desk: Desk, limit: int = 200) -> list[tuple[Any, ...]]:
-    """The newest acts that changed the ledger: (id, at, author, fabric, version, act, note)."""
+def changes(desk: Desk, limit: int = 200) -> list[Change]:
+    """The newest acts that changed the ledger."""
     with desk.reading() as tx:
         return pools.changes(tx.connection, limit)
 

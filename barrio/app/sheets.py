@@ -108,14 +108,14 @@ def rows(desk: Desk, fabric: str = "", pool: str = "") -> list[tuple[Any, ...]]:
             if pool and one.name != pool:
                 continue
             for entry in pools.entries(tx.connection, one.name, "", "", 10_000_000, 0)[0]:
-                if fabric and entry["fabric"] != fabric:
+                if fabric and entry.fabric != fabric:
                     continue
-                known_here = names.get(entry["fabric"], {})
-                ends = [known_here[part] for part in entry["key"].split("~") if part in known_here]
-                state = "leaving" if entry["leaving"] else entry["state"]
+                known_here = names.get(entry.fabric, {})
+                ends = [known_here[part] for part in entry.key.split("~") if part in known_here]
+                state = "leaving" if entry.leaving else entry.state
                 found.append((
-                    entry["number"], entry["use"], entry["key"], " – ".join(ends), entry["fabric"], one.name, one.scope,
-                    state, "pinned" if entry["pinned"] else "", entry["since"].strftime("%Y-%m-%d"), entry["note"],
+                    entry.number, entry.use, entry.key, " – ".join(ends), entry.fabric, one.name, one.scope,
+                    state, "pinned" if entry.pinned else "", entry.since.strftime("%Y-%m-%d"), entry.note,
                 ))  # fmt: skip
     return found
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
 from ipaddress import ip_address, ip_network
 from typing import Any
 
@@ -14,24 +13,16 @@ from barrio.core.errors import refuse
 from barrio.core.ledger.pool import Pool, parse_range
 from barrio.store import pools
 from barrio.store.errors import Missing
+from barrio.store.records import Number, bare
 
 
-@dataclass(frozen=True, slots=True)
-class Owner:
-    """An entry that holds the number asked for."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Owner(Number):
+    """An entry that holds the number asked for; `name` is what its key is called on the floor."""
 
-    use: str
-    key: str
     name: str
-    fabric: str
     pool: str
     space: str
-    number: str
-    state: str
-    leaving: bool
-    pinned: bool
-    note: str
-    since: datetime
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,15 +81,12 @@ def read_number(asked: str) -> tuple[str | None, int | None]:
         ) from None
 
 
-def bare(number: str) -> str:
-    """A number without the length that every address has."""
-    return number.removesuffix("/128" if ":" in number else "/32")
-
-
 def _owner(row: tuple[Any, ...], tx: Transaction) -> Owner:
     use, key, fabric, pool, space, number, state, leaving, pinned, note, since = row
-    name = _name_of(tx, fabric, key)
-    return Owner(use, key, name, fabric, pool, space, bare(number), state, leaving, pinned, note, since)
+    return Owner(
+        use=use, key=key, name=_name_of(tx, fabric, key), fabric=fabric, pool=pool, space=space, number=bare(number),
+        state=state, leaving=leaving, pinned=pinned, note=note, since=since,
+    )  # fmt: skip
 
 
 def _name_of(tx: Transaction, fabric: str, key: str) -> str:

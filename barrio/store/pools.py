@@ -8,7 +8,7 @@ from datetime import datetime
 from ipaddress import ip_network
 from typing import Any
 
-from psycopg.rows import dict_row
+from psycopg.rows import class_row, dict_row
 
 from barrio.core.ledger.nest import cut
 from barrio.core.ledger.pool import Family, Pool, Range, parse_range
@@ -17,6 +17,7 @@ from barrio.store import entries as ledger
 from barrio.store.database import Connection, statement
 from barrio.store.errors import Missing
 from barrio.store.occupancy import bounds
+from barrio.store.records import Change, Entry, PastState
 from barrio.store.strips import Run, around, kept_runs, runs
 
 
@@ -88,12 +89,13 @@ def _use(connection: Connection, pool: Pool, part: Range, sums: dict[str, int]) 
 
 def entries(
     connection: Connection, pool: str, words: str, state: str, limit: int, offset: int
-) -> tuple[list[dict[str, Any]], int]:
+) -> tuple[list[Entry], int]:
     """Entries of a pool that hold some words, lowest number first, and how many there are in all."""
     asked = {"pool": pool, "words": words.strip().lower(), "state": state, "limit": limit, "offset": offset}
     with connection.cursor(row_factory=dict_row) as cursor:
         rows = cursor.execute(statement("pool_entries"), asked).fetchall()
-    return rows, rows[0]["total"] if rows else 0
+    total = rows[0]["total"] if rows else 0
+    return [Entry(**{name: value for name, value in row.items() if name != "total"}) for row in rows], total
 
 
 def scopes(connection: Connection) -> list[tuple[str, str]]:
@@ -129,7 +131,7 @@ def whose(connection: Connection, address: str | None, number: int | None) -> li
     return connection.execute(statement("whose"), asked).fetchall()
 
 
-def history(connection: Connection, space: str, number: str) -> list[tuple[Any, ...]]:
+def history(connection: Connection, space: str, number: str) -> list[PastState]:
     """All that ever was at a number of a space, how it is now first."""
     asked: dict[str, Any] = {"space": space, "around": [], "number": None}
     if number.isdigit():
@@ -138,14 +140,16 @@ def history(connection: Connection, space: str, number: str) -> list[tuple[Any, 
         part = parse_range(number)
         bits = part.size.bit_length() - 1
         asked["around"] = around(part.family, part.low)[bits:]
-    return connection.execute(statement("number_history"), asked).fetchall()
+    with connection.cursor(row_factory=class_row(PastState)) as cursor:
+        return cursor.execute(statement("number_history"), asked).fetchall()
 
 
-def changes(connection: Connection, limit: int) -> list[tuple[Any, ...]]:
-    """The newest acts that changed the ledger: (id, at, author, fabric, version, act, note)."""
-    return connection.execute(
-        "select id, at, author, fabric, version, act, note from changes order by id desc limit %s", [limit]
-    ).fetchall()
+def changes(connection: Connection, limit: int) -> list[Change]:
+    """The newest acts that changed the ledger."""
+    with connection.cursor(row_factory=class_row(Change)) as cursor:
+        return cursor.execute(
+            "select id, at, author, fabric, version, act, note from changes order by id desc limit %s", [limit]
+        ).fetchall()
 
 
 def audit(connection: Connection) -> list[tuple[str, str]]:

@@ -266,7 +266,7 @@ def test_strips_show_every_entry_at_any_zoom(desk: Desk, connections: Connection
     for path in EXAMPLES:
         drafts.create(desk, path.read_text())
     for use in pools.overview(desk):
-        inside = [entry for entry in pools.page(desk, use.pool.name)[0] if is_within(str(entry["number"]), use.range)]
+        inside = [entry for entry in pools.page(desk, use.pool.name)[0] if is_within(str(entry.number), use.range)]
         assert sum(run.count for run in use.runs) == len(inside), use.pool.name
         for fabric in {run.fabric for run in use.runs}:
             mine = [run for run in use.runs if run.fabric == fabric]
@@ -278,7 +278,7 @@ def test_strips_show_every_entry_at_any_zoom(desk: Desk, connections: Connection
     links = [
         entry
         for entry in pools.page(desk, "halls-p2p")[0]
-        if is_within(str(entry["number"]), Range(Family.V4, low, low + 2**16))
+        if is_within(str(entry.number), Range(Family.V4, low, low + 2**16))
     ]
     assert sum(run.count for run in far) == len(links) > 400 and len(far) < len(links)
 

@@ -91,4 +91,4 @@ def test_nothing_is_changed_without_a_record(desk: Desk, connections: Connection
         open_change(connection, Act("by hand", "Teo"))
         connection.execute("update entries set note = 'Teo did this' where use = 'loopback.v4' and key = 'spine/1'")
     (now, *past) = pools.history(desk, "v4", "10.60.0.1")
-    assert now[8] == "Teo did this" and [row[17] for row in past] == ["Teo"], "who, and how it was before"
+    assert now.note == "Teo did this" and [state.ended_by for state in past] == ["Teo"], "who, and how it was before"

@@ -1,6 +1,6 @@
 -- The entries of one pool that hold some words, lowest number first; with how many there are in all.
 select entries.id, use, key, entries.fabric, space, coalesce(prefix::text, number::text) as number, state, leaving, pinned,
-       entries.note, since, released_at, changes.author, changes.act,
+       entries.note, since, changes.author, changes.act,
        case when state = 'resting' then released_at + pools.rest end as rests_until,
        count(*) over () as total
 from entries
