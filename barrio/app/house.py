@@ -47,13 +47,15 @@ class House:
         """How full all pools are, as one snapshot of the database saw it."""
 
     @contextmanager
-    def _connection(self) -> Iterator[Connection]:
+    def _connection(self, to_write: bool) -> Iterator[Connection]:
         """A connection of the pool. Raises `Unreachable` when the database is known to be lost, or nobody gives one back."""
         until = time.monotonic() + MOST_WAITING
         while True:
-            if self.pulse and self.pulse.given_up:
-                raise Unreachable(f"{self.pulse.given_up} Nothing was saved; it is tried again by itself.")
-            if self.pulse and self.pulse.why:
+            pulse = self.pulse
+            hindered = pulse is not None and bool(pulse.why) and (to_write or not pulse.answers)
+            if pulse and hindered and pulse.given_up:
+                raise Unreachable(f"{pulse.why} Nothing was saved; it is tried again by itself.")
+            if hindered:
                 # A loss that may be short is waited out, away from connections that might hang.
                 time.sleep(0.05)
                 continue
@@ -74,7 +76,7 @@ class House:
     @contextmanager
     def reading(self) -> Iterator[Transaction]:
         """A transaction that sees one snapshot, and writes nothing."""
-        with self._connection() as connection:
+        with self._connection(to_write=False) as connection:
             connection.execute("set transaction isolation level repeatable read, read only")
             found = Transaction(connection, self._occupancy, self._at_hand())
             try:
@@ -114,7 +116,7 @@ class House:
     def _write(self, work: Callable[[Transaction], T], alone: bool) -> T:
         found: Transaction | None = None
         try:
-            with self._connection() as connection:
+            with self._connection(to_write=True) as connection:
                 found = Transaction(connection, self._occupancy, self._at_hand(), alone)
                 try:
                     entries.lock_pools(connection, alone)
@@ -155,7 +157,7 @@ class House:
         until = time.monotonic() + 2 * PATIENCE
         while time.monotonic() < until:
             try:
-                with self._connection() as connection:
+                with self._connection(to_write=False) as connection:
                     row = connection.execute("select pg_xact_status(%s::xid8)", [number]).fetchone()
             except (Unreachable, OperationalError):
                 return "not known"

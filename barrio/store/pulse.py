@@ -6,6 +6,7 @@ import select
 import threading
 import time
 from collections.abc import Callable
+from contextlib import suppress
 
 import psycopg
 
@@ -24,7 +25,7 @@ class Pulse:
 
     def __init__(self, conninfo: str, trouble: Callable[[], str] = lambda: "", mend: Callable[[], None] = lambda: None):
         self._conninfo, self._trouble, self._mend = conninfo, trouble, mend
-        self._why, self._since = "", 0.0
+        self._why, self._since, self._answers = "", 0.0, True
         self._stop = threading.Event()
         self._thread = threading.Thread(target=self._beat, name="pulse", daemon=True)
 
@@ -38,13 +39,18 @@ class Pulse:
 
     @property
     def why(self) -> str:
-        """Why the database cannot be used now; empty when it can."""
+        """Why the database cannot be worked with now; empty when it can."""
         return self._why
 
     @property
-    def given_up(self) -> str:
-        """The same, once the loss has lasted so long that nobody should wait for its end."""
-        return self._why if self._why and time.monotonic() - self._since >= PATIENCE else ""
+    def answers(self) -> bool:
+        """Whether it can be read all the same: a full disk hinders only who writes."""
+        return self._answers
+
+    @property
+    def given_up(self) -> bool:
+        """Whether the loss has lasted so long that nobody should wait for its end."""
+        return bool(self._why) and time.monotonic() - self._since >= PATIENCE
 
     def _beat(self) -> None:
         connection: Connection | None = None
@@ -53,25 +59,28 @@ class Pulse:
                 if connection is None:
                     connection = psycopg.connect(self._conninfo, connect_timeout=2, autocommit=True)
                 _ask(connection)
-            except psycopg.OperationalError as error:
+                self._note(self._trouble(), answers=True)
+            except (psycopg.Error, OSError) as error:
                 if connection is not None:
                     connection.close()
                 connection = None
-                self._lost(self._trouble() or _sentence(error))
-                self._mend()
-            else:
-                trouble = self._trouble()
-                if trouble:
-                    self._lost(trouble)
-                else:
-                    self._why = ""
+                self._note(self._explained(error), answers=False)
+                # What cannot be mended now is tried again at the next beat.
+                with suppress(OSError):
+                    self._mend()
         if connection is not None:
             connection.close()
 
-    def _lost(self, why: str) -> None:
-        if not self._why:
+    def _explained(self, error: psycopg.Error | OSError) -> str:
+        try:
+            return self._trouble() or _sentence(error)
+        except OSError as other:
+            return _sentence(other)
+
+    def _note(self, why: str, answers: bool) -> None:
+        if why and not self._why:
             self._since = time.monotonic()
-        self._why = why
+        self._why, self._answers = why, answers
 
 
 def _ask(connection: Connection) -> None:
@@ -87,7 +96,7 @@ def _ask(connection: Connection) -> None:
         pass
 
 
-def _sentence(error: psycopg.OperationalError) -> str:
+def _sentence(error: psycopg.Error | OSError) -> str:
     """What the database's own library says of a loss, as one sentence without the address."""
     last = str(error).strip().splitlines()[-1].strip() if str(error).strip() else "it does not answer"
     return f"The database does not answer ({last.rstrip('.')})."

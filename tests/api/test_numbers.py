@@ -12,14 +12,13 @@ from xml.etree import ElementTree
 
 import pytest
 from fastapi.testclient import TestClient
-from typer.testing import CliRunner
 
 from barrio.app import editions
 from barrio.app.desk import Actor, Desk
 from barrio.app.house import House
-from barrio.cli.main import app
 from barrio.store.entries import Act, open_change
 from tests.api.conftest import MARLIN
+from tests.cli import barrio
 from tests.serving import Serving
 
 
@@ -356,42 +355,39 @@ def test_a_number_that_the_database_refuses_is_a_clear_409_and_nothing_is_lost(
     assert whois(marlin, "10.60.0.33")["owners"][0]["key"] == "ghost"
 
 
-def barrio(server: Serving, *words: str, code: int = 0) -> str:
-    done = CliRunner().invoke(app, [*words, "--at", server.address])
-    assert done.exit_code == code, done.output
-    return done.output
+def asking(server: Serving, *words: str, code: int = 0) -> str:
+    return barrio(*words, "--at", server.address, code=code)
 
 
 def test_the_command_line_asks_and_changes_the_same_ledger(serving: Serving, tmp_path: Path) -> None:
     serving.start()
     serving.load(MARLIN)
-    assert "is the loopback of leaf-r07a in marlin" in barrio(serving, "whois", "10.60.0.17")
-    assert "is free, in pool halls-loopback" in barrio(serving, "whois", "10.60.1.9", code=1)
-    assert "neither an address" in barrio(serving, "whois", "nobody", code=2)
+    assert "is the loopback of leaf-r07a in marlin" in asking(serving, "whois", "10.60.0.17")
+    assert "is free, in pool halls-loopback" in asking(serving, "whois", "10.60.1.9", code=1)
+    assert "neither an address" in asking(serving, "whois", "nobody", code=2)
     assert (
-        barrio(
+        asking(
             serving, "numbers", "list", "--fabric", "marlin", "--of", "r07", "--use", "loopback", "--as", "csv"
         ).count("\n")
         == 5
     )
-    assert "10.72." in barrio(serving, "numbers", "free", "/22", "--pool", "office-segments")
-    assert "pinned to 10.60.0.99" in barrio(
+    assert "10.72." in asking(serving, "numbers", "free", "/22", "--pool", "office-segments")
+    assert "pinned to 10.60.0.99" in asking(
         serving, "numbers", "pin", "loopback.v4", "leaf/r07/b", "10.60.0.99", "--fabric", "marlin", "--note", "old"
     )
-    assert "held" in barrio(serving, "numbers", "history", "10.60.0.99")
-    assert "0 numbers would move" in barrio(serving, "numbers", "renumber", "asn", "--fabric", "marlin")
+    assert "held" in asking(serving, "numbers", "history", "10.60.0.99")
+    assert "0 numbers would move" in asking(serving, "numbers", "renumber", "asn", "--fabric", "marlin")
     plan = tmp_path / "plan.csv"
     plan.write_text("number,owner\n10.60.0.300,leaf-r08a\n")
-    assert f"{plan}:2: “10.60.0.300” is not" in barrio(
+    assert f"{plan}:2: “10.60.0.300” is not" in asking(
         serving, "numbers", "import", str(plan), "--fabric", "marlin", code=1
     )
     plan.write_text("number,owner,use\n10.60.0.201,leaf-r08a,loopback\n")
-    assert "add --take" in barrio(serving, "numbers", "import", str(plan), "--fabric", "marlin")
-    assert "1 moves" in barrio(serving, "numbers", "import", str(plan), "--fabric", "marlin", "--take")
+    assert "add --take" in asking(serving, "numbers", "import", str(plan), "--fabric", "marlin")
+    assert "1 moves" in asking(serving, "numbers", "import", str(plan), "--fabric", "marlin", "--take")
     for kind in ("csv", "xlsx", "hosts", "zip"):
-        barrio(serving, "numbers", "export", str(tmp_path / f"x.{kind}"), "--fabric", "marlin")
+        asking(serving, "numbers", "export", str(tmp_path / f"x.{kind}"), "--fabric", "marlin")
         assert (tmp_path / f"x.{kind}").stat().st_size > 1000
-    assert "end it in .csv" in barrio(serving, "numbers", "export", str(tmp_path / "x.doc"), code=2)
-    assert "All is well" in barrio(serving, "numbers", "audit")
-    gone = CliRunner().invoke(app, ["whois", "1", "--at", "http://127.0.0.1:9"])
-    assert gone.exit_code == 3 and "No Barrio answers" in gone.output
+    assert "end it in .csv" in asking(serving, "numbers", "export", str(tmp_path / "x.doc"), code=2)
+    assert "All is well" in asking(serving, "numbers", "audit")
+    assert "No Barrio answers" in barrio("whois", "1", "--at", "http://127.0.0.1:9", code=3)

@@ -8,22 +8,14 @@ import tarfile
 from pathlib import Path
 
 import pytest
-from typer.testing import CliRunner
 
 from barrio.cli import ledgerfile
-from barrio.cli.main import app
 from barrio.core.book import held_by
 from barrio.core.ledger.states import State
+from tests.cli import barrio
 from tests.conftest import EXAMPLES
 
 MARLIN, _PELICAN, TERN = EXAMPLES
-run = CliRunner()
-
-
-def barrio(*words: object, code: int = 0) -> str:
-    done = run.invoke(app, [str(word) for word in words])
-    assert done.exit_code == code, done.output
-    return done.output
 
 
 def bytes_of(folder: Path) -> dict[str, bytes]:

@@ -86,6 +86,7 @@ def test_a_full_disk_is_named_and_room_on_it_is_all_that_is_needed(small_disk: S
         assert "disk" in health(client)[1] and str(small_disk.folder) in health(client)[1]
         text = SMALL.replace("small", "other").replace("r03", "r12")
         until(lambda: client.post("/api/v1/fabrics", json={"text": text}).status_code == 503)
+        assert client.get("/api/v1/fabrics/small").status_code == 200, "what is there can still be read"
         filler.unlink()
         until(lambda: health(client) == (200, ""))
         assert client.post("/api/v1/fabrics", json={"text": text}).status_code == 201
