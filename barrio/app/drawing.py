@@ -59,7 +59,7 @@ def draw(tx: Transaction, document: Document, change: Change, before: Compiled |
             raise PoolsGrow
         _same_scopes(tx, asked, before)
         entries.lock_scopes(connection, asked.scopes)
-        tx.end_rests(asked.scopes, brief.fabric)
+        tx.end_rests(asked.scopes)
         version = drafts.next_version(connection, brief.fabric)
         tx.act(Act(change.act, change.author, brief.fabric, version, change.note))
         moves = _moves(tx, asked, numbering, before) if numbering else {}

@@ -17,7 +17,7 @@ def seal(desk: Desk, name: str, seen: int, note: str = "") -> Opened:
     def work(tx: Transaction) -> Opened:
         head, before = drafts.take(tx.connection, name, seen)
         now = tx.compiled(before)
-        entries.lock_scopes(tx.connection, {now.pools[pool].scope for _, pool in now.brief.numbers})
+        entries.lock_scopes(tx.connection, now.scopes)
         tx.act(Act("sealed", desk.actor.name, name, seen, note))
         entries.seal(tx.connection, name)
         drafts.seal(tx.connection, name, head)

@@ -43,9 +43,8 @@ def renumber(desk: Desk, name: str, seen: int, uses: Collection[str]) -> Opened:
     def work(tx: Transaction) -> Opened:
         head, before = drafts.take(tx.connection, name, seen)
         now = tx.compiled(before)
-        scopes = {now.pools[pool].scope for _, pool in now.brief.numbers}
-        entries.lock_scopes(tx.connection, scopes)
-        tx.end_rests(scopes, name)
+        entries.lock_scopes(tx.connection, now.scopes)
+        tx.end_rests(now.scopes)
         moves = _moves(tx, before, now, uses)
         count = sum(len(keys) for keys in moves.values())
         if not count:

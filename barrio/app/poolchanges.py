@@ -220,12 +220,10 @@ def end_rest(desk: Desk, pool: str, reason: str = "", chosen: list[int] | None =
 
     def work(tx: Transaction, every: dict[str, Pool]) -> int:
         pools.find(every, pool)
-        ended = tx.connection.execute(
+        return tx.connection.execute(
             "delete from entries where pool = %s and state = 'resting' and (%s::bigint[] is null or id = any(%s))",
             [pool, chosen, chosen],
         ).rowcount
-        drafts.forget(tx.connection)
-        return ended
 
     return _alone(desk, "rest ended", f"{pool}: {reason}".rstrip(": "), work)
 

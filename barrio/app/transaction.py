@@ -113,11 +113,9 @@ class Transaction:
         """Record what is done; all numbers that change from here on are its doing."""
         entries.open_change(self.connection, act)
 
-    def end_rests(self, scopes: Collection[str], fabric: str = "") -> None:
-        """Free what has rested as long as its pool says, and fabrics that are gone and have nothing left to rest."""
-        if entries.end_rests(self.connection, scopes):
-            self._wrote = True
-            drafts.forget(self.connection, fabric)
+    def end_rests(self, scopes: Collection[str]) -> None:
+        """Free what has rested as long as its pool says."""
+        self._wrote |= entries.end_rests(self.connection, scopes)
 
     def wrote(self) -> None:
         """Numbers were changed: what is read of them from now on is not committed yet."""

@@ -42,16 +42,12 @@ class Ledger:
     holdings: Holdings = field(default_factory=Holdings)
 
 
-@dataclass(frozen=True, slots=True)
-class Asked:
-    """What a brief asks of the catalogue and the pools, before any number is drawn."""
+class _Drawing:
+    """What draws numbers: a brief, the pools it draws from, and what it wants of them."""
 
     brief: Brief
-    catalogue: Catalogue
-    structure: Structure
     pools: Mapping[str, Pool]
     demands: tuple[Demand, ...]
-    findings: tuple[Fault, ...]
 
     @property
     def scopes(self) -> frozenset[str]:
@@ -65,7 +61,19 @@ class Asked:
 
 
 @dataclass(frozen=True)
-class Compiled:
+class Asked(_Drawing):
+    """What a brief asks of the catalogue and the pools, before any number is drawn."""
+
+    brief: Brief
+    catalogue: Catalogue
+    structure: Structure
+    pools: Mapping[str, Pool]
+    demands: tuple[Demand, ...]
+    findings: tuple[Fault, ...]
+
+
+@dataclass(frozen=True)
+class Compiled(_Drawing):
     """One compiled fabric. `models` and files go by switch key; `demands` are the numbers it wanted, and
     `pinned` what the Ledger fixed by hand. `without_files` are the switches that the target refuses, with the reason."""
 
@@ -100,11 +108,6 @@ class Compiled:
     def staged(self) -> tuple[Switch, ...]:
         """The switches that are to stand there now: all but those planned for later."""
         return tuple(switch for switch in self.structure.switches if switch.state != LATER)
-
-    @property
-    def spaces(self) -> dict[str, str]:
-        """The space in which the numbers of each use differ."""
-        return {demand.use: demand.space for demand in self.demands}
 
     @cached_property
     def cables(self) -> tuple[Cable, ...]:

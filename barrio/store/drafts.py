@@ -182,14 +182,8 @@ def seal(connection: Connection, name: str, revision: int) -> None:
 
 
 def remove(connection: Connection, name: str) -> None:
-    """End a fabric: its drafts go, and so does its name once none of its numbers rests any more."""
+    """End a fabric: its drafts go. Its name stays behind without one, so that a later fabric of it has later versions."""
     connection.execute(statement("remove_fabric"), {"name": name})
-    forget(connection)
-
-
-def forget(connection: Connection, but: str = "") -> None:
-    """Let the names of fabrics go that were removed and have no number left."""
-    connection.execute(statement("forget_fabrics"), {"but": but})
 
 
 def missing(name: str) -> Missing:

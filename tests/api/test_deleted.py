@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from fastapi.testclient import TestClient
 
-from barrio.app import drafts, editions, pools
+from barrio.app import drafts, editions, poolchanges, pools
 from barrio.app.desk import Desk
 from barrio.app.house import House
 from barrio.store.database import Connections
@@ -59,8 +59,7 @@ def test_its_numbers_rest_and_nobody_is_given_them_until_their_rest_is_over(
     assert third.status_code == 201
     held = {row["number"] for row in gone.get("/api/v1/fabrics/third/numbers").json() if row["use"] == "loopback.v4"}
     assert held <= {row["number"] for row in rows}
-    with connections.connection() as connection:
-        assert connection.execute("select count(*) from fabrics").fetchone() == (2,)
+    assert [row["name"] for row in gone.get("/api/v1/fabrics").json()] == ["third", "other"]
 
 
 def test_a_fabric_with_a_pool_of_its_own_or_that_changed_since_stays(marlin: TestClient) -> None:
@@ -79,3 +78,15 @@ def test_one_that_cannot_be_read_can_be_deleted(marlin: TestClient, marlin_house
         connection.execute("update revisions set brief = 'fabric: ['")
     assert marlin.delete("/api/v1/fabrics/marlin?version=1").status_code == 204
     assert drafts.every(Desk(marlin_house)) == []
+
+
+def test_another_server_does_not_take_a_later_fabric_of_the_name_for_the_one_that_it_knew(desk: Desk) -> None:
+    """Its numbers may be free again at once, and nothing of the first be left but what others remember of it."""
+    other = Desk(House(desk.house.connections))
+    drafts.create(desk, SMALL)
+    assert len(drafts.load(other, "small").compiled.structure.leaves) == 6
+    drafts.delete(desk, "small", 1)
+    for pool in ("loopbacks", "vteps", "links", "asns", "management", "vlans", "vnis"):
+        poolchanges.end_rest(desk, pool)
+    drafts.create(desk, SMALL.replace("r03", "r05"))
+    assert len(drafts.load(other, "small").compiled.structure.leaves) == 10

@@ -1,4 +1,4 @@
--- End a fabric: its draft, its history and what is derived from its numbers go; its name stays while a number rests.
+-- End a fabric: its draft, its history and what is derived from its numbers go; its name and version stay.
 with ended as (
     update fabrics set head = null, sealed = null, cable_prefix = 'deleted fabric ' || name, version = version + 1
     where name = %(name)s
