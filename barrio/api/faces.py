@@ -53,8 +53,12 @@ class FaceView(BaseModel):
 
 @router.get("/switches/{switch}/face", operation_id="getFace")
 def get_face(name: str, switch: str, at: At) -> FaceView:
-    compiled = drafts.load(at, name).compiled
-    found = found_in(compiled, switch, name)
+    return face_view(drafts.load(at, name).compiled, switch)
+
+
+def face_view(compiled: Compiled, switch: str) -> FaceView:
+    """The face of a switch. Raises `Missing`."""
+    found = found_in(compiled, switch)
     return FaceView(
         switch=found.name,
         key=found.key,
@@ -67,10 +71,11 @@ def get_face(name: str, switch: str, at: At) -> FaceView:
     )
 
 
-def found_in(compiled: Compiled, switch: str, name: str) -> Switch:
+def found_in(compiled: Compiled, switch: str) -> Switch:
+    """A switch by its name or key. Raises `Missing`."""
     found = compiled.switch(switch)
     if found is None:
-        raise Missing(f"{name} has no switch called {switch}.")
+        raise Missing(f"{compiled.brief.fabric} has no switch called {switch}.")
     return found
 
 

@@ -158,7 +158,10 @@ class RackView(BaseModel):
 
 @router.get("/racks", operation_id="listRacks")
 def list_racks(name: str, at: At) -> list[RackView]:
-    compiled = drafts.load(at, name).compiled
+    return rack_views(drafts.load(at, name).compiled)
+
+
+def rack_views(compiled: Compiled) -> list[RackView]:
     return [
         RackView(
             rack=load.rack, pod=load.pod, units=load.units, height=HEIGHT, power=load.power, weight=load.weight,

@@ -82,7 +82,7 @@ def _note(asked: Reshape) -> str:
 
 @router.post("/ports", operation_id="planPorts")
 def plan_ports(name: str, asked: Ports, at: At) -> views.FabricView:
-    switch = found_in(drafts.load(at, name).compiled, asked.switch, name)
+    switch = found_in(drafts.load(at, name).compiled, asked.switch)
 
     def change(text: str) -> str:
         edits = reshape.plan_ports_of(read(text).brief, switch, asked.ports, asked.use, asked.scope)

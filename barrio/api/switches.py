@@ -7,6 +7,7 @@ from pydantic import BaseModel
 
 from barrio.api.crossings import Printed
 from barrio.api.desk import ERRORS, At
+from barrio.api.faces import found_in
 from barrio.app import drafts, output
 from barrio.app.output import ReadBack
 from barrio.core import Compiled, Refused, because
@@ -98,13 +99,6 @@ class Chain(BaseModel):
     more: int = 0
 
 
-def _switch(compiled: Compiled, name: str, fabric: str) -> Switch:
-    found = compiled.switch(name)
-    if found is None:
-        raise Missing(f"{fabric} has no switch called {name}.")
-    return found
-
-
 @router.get("/switches", operation_id="listSwitches")
 def list_switches(name: str, at: At) -> list[SwitchRow]:
     opened = drafts.load(at, name)
@@ -131,7 +125,7 @@ def get_read_back(name: str, at: At) -> ReadBack:
 @router.get("/switches/{switch}/files", operation_id="listFiles")
 def list_files(name: str, switch: str, at: At) -> list[FileRow]:
     compiled = drafts.load(at, name).compiled
-    key = _switch(compiled, switch, name).key
+    key = found_in(compiled, switch).key
     texts = compiled.files(key)
     return [
         FileRow(
@@ -144,8 +138,8 @@ def list_files(name: str, switch: str, at: At) -> list[FileRow]:
     ]
 
 
-def _trace(compiled: Compiled, switch: str, fabric: str, path: str) -> tuple[TracedLine, ...]:
-    key = _switch(compiled, switch, fabric).key
+def _trace(compiled: Compiled, switch: str, path: str) -> tuple[TracedLine, ...]:
+    key = found_in(compiled, switch).key
     if key in compiled.without_files:
         raise Refused([compiled.without_files[key]])
     try:
@@ -165,7 +159,7 @@ def get_file(name: str, switch: str, path: str, at: At) -> FileView:
                 for span in line.spans
             ],
         )
-        for line in _trace(compiled, switch, name, path)
+        for line in _trace(compiled, switch, path)
     ]
     return FileView(path=path, lines=lines)
 
@@ -189,7 +183,7 @@ def _source(path: str) -> str:
 def get_line_because(name: str, switch: str, path: str, line: int, at: At) -> LineReasonView:
     opened = drafts.load(at, name)
     document, compiled = opened.draft.document, opened.compiled
-    found = _switch(compiled, switch, name)
+    found = found_in(compiled, switch)
     try:
         reason = because.of_line(document, compiled, switch, path, line)
     except KeyError:

@@ -3,13 +3,19 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { render } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { MemoryRouter, Outlet, Route, Routes, useLocation } from "react-router";
-import type { Fabric, FabricRow, Weave } from "./api/client";
+import type { Fabric, FabricRow, Face, ModelRow, Rack, Weave } from "./api/client";
 import made from "./api/made.json";
 import { NoticeBoard } from "./ui/notices";
 
-export const MARLIN = made.fabric as unknown as Fabric;
-export const WEAVE = made.weave as unknown as Weave;
-export const ROW = made.row as unknown as FabricRow;
+/** What the server answers about a fabric of two tiers, and about one of three. */
+export const MARLIN = made.marlin.fabric as unknown as Fabric;
+export const WEAVE = made.marlin.weave as unknown as Weave;
+export const ROW = made.marlin.row as unknown as FabricRow;
+export const RACKS = made.marlin.racks as unknown as Rack[];
+export const FACE = made.marlin.face as unknown as Face;
+export const PELICAN = made.pelican.fabric as unknown as Fabric;
+export const TALL = made.pelican.weave as unknown as Weave;
+export const SHELF = made.catalogue as unknown as ModelRow[];
 
 export interface Asked {
 	method: string;

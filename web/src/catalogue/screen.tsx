@@ -4,7 +4,7 @@ import { useState } from "react";
 import { client, type Failure, got, type ModelPreview, type ModelRow } from "../api/client";
 import { useShelf } from "../api/queries";
 import { Palette } from "../app/palette";
-import { Refusal } from "../fabrics/refusal";
+import { Refusal } from "../app/refusal";
 import { Home } from "../ui/home";
 import { KeysDialog } from "../ui/keys";
 import { usePlace } from "../ui/place";

@@ -4,7 +4,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, type Failure, got } from "../api/client";
 import { briefText, useDownload } from "../api/downloads";
-import { Refusal } from "./refusal";
+import { Refusal } from "../app/refusal";
 
 interface Props {
 	fabric: { name: string; title: string; version: number };

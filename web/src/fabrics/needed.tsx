@@ -3,9 +3,9 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, type Failure, got, type Need, type Proposals } from "../api/client";
 import { useCatalogue } from "../api/queries";
+import { Refusal } from "../app/refusal";
 import { counted, number, ratio } from "../ui/words";
 import { Keep, Labelled, type StartProps } from "./parts";
-import { Refusal } from "./refusal";
 
 const RULES: Need["rule"][] = [
 	"fewest switches",

@@ -4,10 +4,10 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { client, type Fabric, type Failure, got } from "../api/client";
+import { Refusal } from "../app/refusal";
 import { useKey } from "../ui/keys";
 import { Needed } from "./needed";
 import type { Make } from "./parts";
-import { Refusal } from "./refusal";
 import { Blank, Copied, FatTree, Imported, InWords, Written } from "./starts";
 
 const WAYS = [

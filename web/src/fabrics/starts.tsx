@@ -3,9 +3,9 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, type Failure, got, type Started } from "../api/client";
 import { useFabrics } from "../api/queries";
+import { Refusal } from "../app/refusal";
 import { LineField, useCompletion } from "../brief/prose/line";
 import { Comes, Keep, Labelled, type StartProps } from "./parts";
-import { Refusal } from "./refusal";
 
 export function Blank({ make, busy }: StartProps) {
 	const [name, setName] = useState("");

@@ -3,6 +3,7 @@ import * as Popover from "@radix-ui/react-popover";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, got, type Pool } from "../api/client";
+import { Refusal } from "../app/refusal";
 import { usePoolAct } from "./act";
 
 const KINDS: [Pool["kind"], string][] = [
@@ -111,11 +112,7 @@ export function NewPool({ onMade }: { onMade: (name: string) => void }) {
 								</span>
 							)}
 						</label>
-						{make.error && (
-							<p role="alert" className="border-l-4 border-madder pl-2.5 text-madder">
-								{make.error.message}
-							</p>
-						)}
+						{make.error && <Refusal failure={make.error} />}
 						<button type="submit" className="button-main" disabled={make.isPending}>
 							Make it
 						</button>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Fabric, Weave } from "../../api/client";
 import { useChange } from "../../api/edits";
 import { useCatalogue, useRacks } from "../../api/queries";
+import { Refusal } from "../../app/refusal";
 import { Facts, MarginHead } from "../../ui/margin";
 import { counted, number } from "../../ui/words";
 import type { Choice } from "../weave/geometry";
@@ -40,11 +41,7 @@ export function AtRacks({ fabric, weave, racks, onChoose }: Props) {
 					["Units", `${Math.max(0, ...loads.map((one) => one.units))} of ${loads[0]?.height ?? 42} at most`],
 				]}
 			/>
-			{change.error && (
-				<p role="alert" className="mb-2 border-madder border-l-4 pl-2 text-madder">
-					{change.error.message}
-				</p>
-			)}
+			{change.error && <Refusal failure={change.error} />}
 			<p className="mb-3 flex flex-wrap gap-x-4 gap-y-1">
 				<button
 					type="button"
@@ -162,11 +159,7 @@ function ChangeKind({ fabric, weave, racks }: Omit<Props, "onChoose">) {
 					</label>
 				))}
 			</div>
-			{change.error && (
-				<p role="alert" className="mt-2 border-madder border-l-4 pl-2 text-madder">
-					{change.error.message}
-				</p>
-			)}
+			{change.error && <Refusal failure={change.error} />}
 			<button
 				type="submit"
 				className="button-main mt-2.5"

@@ -1,10 +1,10 @@
 /** A word that stands for a thing with several fields: a segment, a group of racks, a user. */
 import * as Popover from "@radix-ui/react-popover";
 import { type ReactNode, useState } from "react";
-import { Failure } from "../../api/client";
 import { useChange } from "../../api/edits";
 import { useOpenFabric } from "../../app/open";
-import { Refusal, WordPanel } from "./word";
+import { Refusal } from "../../app/refusal";
+import { WordPanel } from "./word";
 
 export interface Field {
 	name: string;
@@ -76,7 +76,7 @@ function Form({
 			}}
 		>
 			<h3 className="mb-2 font-bold">{title}</h3>
-			{change.error instanceof Failure && <Refusal failure={change.error} />}
+			{change.error && <Refusal failure={change.error} />}
 			<div className="grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5">
 				{fields.map((field) => (
 					// biome-ignore lint/a11y/noLabelWithoutControl: Input is the control

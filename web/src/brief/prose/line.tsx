@@ -4,6 +4,7 @@ import { useDeferredValue, useRef, useState } from "react";
 import { type Completion, client, got } from "../../api/client";
 import { useChange } from "../../api/edits";
 import { useOpenFabric } from "../../app/open";
+import { Refusal } from "../../app/refusal";
 
 export function useCompletion(line: string): Completion | undefined {
 	const asked = useDeferredValue(line);
@@ -95,11 +96,7 @@ export function InALine() {
 	return (
 		<div className="mb-2">
 			<LineField value={line} onChange={setLine} onTake={take} rows={6} />
-			{change.error && (
-				<p role="alert" className="mt-1 border-madder border-l-4 pl-2 text-madder">
-					{change.error.message}
-				</p>
-			)}
+			{change.error && <Refusal failure={change.error} />}
 			{fabric.beyond_line.length > 0 && (
 				<p className="mt-1 text-[12px] text-soft">
 					{`A line does not speak of ${fabric.beyond_line.join(", ").replaceAll(/[_.]/g, " ")}: they stay.`}

@@ -2,9 +2,10 @@
 import * as Popover from "@radix-ui/react-popover";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import { client, type Fabric, Failure, got, type Option } from "../../api/client";
+import { client, type Fabric, got, type Option } from "../../api/client";
 import { useChange } from "../../api/edits";
 import { useOpenFabric } from "../../app/open";
+import { Refusal } from "../../app/refusal";
 import { counted, ratio } from "../../ui/words";
 import { useTrying } from "../sums/trial";
 
@@ -114,7 +115,7 @@ function Offer({ path, value, say, choices, parse, also, weighed, typed, onDone 
 				/>
 			)}
 			{wrong && !change.error && <p className="mb-2 border-l-4 border-madder pl-2.5 text-madder">{wrong}</p>}
-			{change.error instanceof Failure && <Refusal failure={change.error} />}
+			{change.error && <Refusal failure={change.error} />}
 			<ul>
 				{choices.map((choice, index) => {
 					const weight = weights?.[index];
@@ -147,19 +148,6 @@ function Offer({ path, value, say, choices, parse, also, weighed, typed, onDone 
 				</div>
 			)}
 		</form>
-	);
-}
-
-export function Refusal({ failure }: { failure: Failure }) {
-	const faults = failure.problem.faults ?? [];
-	return (
-		<div role="alert" className="mb-2 border-l-4 border-madder pl-2.5 text-madder">
-			{(faults.length ? faults.slice(0, 4).map((fault) => fault.message) : [failure.message]).map(
-				(message) => (
-					<p key={message}>{message}</p>
-				),
-			)}
-		</div>
 	);
 }
 
