@@ -14,6 +14,9 @@ Range.prototype.getClientRects = () => [] as unknown as DOMRectList;
 Range.prototype.getBoundingClientRect = () => new DOMRect();
 HTMLElement.prototype.scrollIntoView = () => undefined;
 HTMLElement.prototype.scrollTo = () => undefined;
+HTMLCanvasElement.prototype.getContext = () => null;
+window.PointerEvent ??= MouseEvent as never;
+HTMLElement.prototype.setPointerCapture = () => undefined;
 HTMLElement.prototype.hasPointerCapture = () => false;
 window.matchMedia = (media) =>
 	({ matches: false, media, addEventListener() {}, removeEventListener() {} }) as never;

@@ -54,8 +54,8 @@ export function Lens({ range, chosen, span, onSpan, onNumber }: Props) {
 	};
 	const columns = () => box.current?.clientWidth ?? 800;
 	const runAt = (at: number) => {
-		const near = 2 / columns();
-		const hits = runs.filter((run) => run.start - near <= at && at <= run.end + near);
+		const off = (run: Run) => Math.max(run.start - at, at - run.end, 0);
+		const hits = runs.filter((run) => off(run) <= 2 / columns()).sort((one, two) => off(one) - off(two));
 		return hits.find((run) => run.state !== "cut" && run.state !== "kept") ?? hits[0] ?? null;
 	};
 	const open = (run: Run, at: number) => {
