@@ -13,8 +13,8 @@ npm --prefix web run --silent check
 npm --prefix web run --silent test > .barrio/web-tests.log 2>&1 || { cat .barrio/web-tests.log; exit 1; }
 case $what in
 check) set -- -n 2 -m "not long" tests/core "$@" ;;
-most) set -- -n 2 --dist loadgroup -m "not long" --durations 10 "$@" ;;
-all) export BARRIO_TESTS=all; set -- -n 2 --dist loadgroup --durations 10 "$@" ;;
+most) set -- -n 2 -m "not long" --durations 10 "$@" ;;
+all) export BARRIO_TESTS=all; set -- -n 2 --durations 10 "$@" ;;
 esac
 if [ "$(id -u)" = 0 ]; then
 	.venv/bin/pytest "$@"

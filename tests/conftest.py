@@ -9,7 +9,7 @@ from typing import Any
 from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 
-pytest_plugins = ["tests.database", "tests.processes", "tests.serving"]
+pytest_plugins = ["tests.scheduling", "tests.database", "tests.processes", "tests.serving"]
 
 EXAMPLES = sorted((Path(__file__).parent.parent / "examples").glob("*.yaml"))
 

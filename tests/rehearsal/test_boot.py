@@ -25,7 +25,6 @@ from barrio.rehearsal.questions import (
 )
 
 LONG = pytest.mark.long
-pytestmark = pytest.mark.xdist_group("boot")
 EXAMPLES = Path(__file__).parents[2] / "examples"
 
 SMALL = """

@@ -24,7 +24,6 @@ from barrio.rehearsal.questions import established, planned_sessions, wait_until
 from tests.conftest import KEY
 from tests.rehearsal.whole import SMALL_LEAF
 
-pytestmark = pytest.mark.xdist_group("kernel")
 BRIEF = """
 fabric: watch
 spines: {count: 1, racks: w0}

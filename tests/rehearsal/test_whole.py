@@ -21,8 +21,6 @@ from barrio.rehearsal.questions import changes_on_reload, established, planned_s
 from tests.rehearsal import frames
 from tests.rehearsal.whole import HOSTS, whole
 
-pytestmark = pytest.mark.xdist_group("kernel")
-"""One after the other: two kernels at once would take each other's time."""
 ROUTER, FIREWALL = "harbour-router", "port-firewall"
 
 
@@ -38,13 +36,16 @@ class Fabric:
         return wait_until(lambda: self.hosts[one].ping(target, size), seconds)
 
     def heard(self, host: str, device: str, act: Callable[[], object], what: str = "ether proto 0x88b5") -> int:
-        """How many such frames a host hears on a device while something happens."""
-        with ThreadPoolExecutor() as pool:
-            words = ["timeout", "5", "tcpdump", "-Q", "in", "-ni", device, *what.split()]
-            listening = pool.submit(self.hosts[host].ask, *words)
-            time.sleep(2)
-            act()
-            return len(re.findall(r"^\d\d:\d\d:", listening.result().out, re.MULTILINE))
+        """How many such frames a host hears on a device while something happens and for two seconds more."""
+        inside = f"--net=/run/netns/{self.hosts[host].namespace}"
+        words = ["tcpdump", "--immediate-mode", "-ln", "-Q", "in", "-i", device, *what.split()]
+        log = self.lab.ground.folder / f"heard-{time.monotonic_ns()}"
+        listener = self.lab.ground.start("nsenter", inside, *words, log=log)
+        assert wait_until(lambda: "listening on" in log.read_text(), 20), log.read_text()
+        act()
+        time.sleep(2)
+        self.lab.ground.stop(listener)
+        return len(re.findall(r"^\d\d:\d\d:", log.read_text(), re.MULTILINE))
 
     def send(self, host: str, program: str, device: str, *words: str) -> None:
         done = self.hosts[host].ask("python3", "-c", program, device, *words)
