@@ -47,6 +47,13 @@ class Databases:
             self._made[kind] = name
         return connect(self.of(self._create(self._made[kind])))
 
+    def of_an_earlier(self, dump: str) -> Connections:
+        """Connections to a database as an earlier Barrio left it, from its dump."""
+        name = self._create("template0")
+        with psycopg.connect(self.of(name), autocommit=True) as connection:
+            connection.execute(dump.encode())
+        return connect(self.of(name))
+
     def drop(self, pool: Connections) -> None:
         name = psycopg.conninfo.conninfo_to_dict(pool.conninfo)["dbname"]
         pool.close()
