@@ -17,9 +17,13 @@ settings.register_profile("barrio", deadline=None, suppress_health_check=[Health
 settings.load_profile("barrio")
 
 
+EVERYTHING = os.environ.get("BARRIO_TESTS") == "all"
+"""Whether this is `make test-all`."""
+
+
 def tries(most: int) -> settings:
     """How often a property is tried: so often by `make test-all`, a third as often by `make test`."""
-    return settings(max_examples=most if os.environ.get("BARRIO_TESTS") == "all" else max(8, most // 3))
+    return settings(max_examples=most if EVERYTHING else max(8, most // 3))
 
 
 KEY = "ssh-ed25519 AAAAC3NzaC1lZDI1NTE5AAAAIEmZ7sT1mQ1xqk0f5m0b3Y9b8o4G2v0gkqfN6yH1cD2R ines@azulejo.example"

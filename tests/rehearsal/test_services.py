@@ -12,58 +12,34 @@ from pathlib import Path
 
 import pytest
 
-from barrio.core import Compiled, compile
+from barrio.core import compile
 from barrio.core.brief.document import read
-from barrio.core.catalogue.made import MADE
 from barrio.rehearsal.ground import Here
-from barrio.rehearsal.hosts import Plugged
-from barrio.rehearsal.kernel import whole_ground
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.node import Node
 from barrio.rehearsal.questions import established, planned_sessions, wait_until
-from tests.conftest import KEY
-from tests.rehearsal.whole import SMALL_LEAF
+from tests.rehearsal.whole import HOSTS, Fabric, whole
 
-BRIEF = """
-fabric: watch
-spines: {count: 1, racks: w0}
-racks: [{racks: w1..w2, leaves: 1, model: lonja-e6}]
-underlay: {ttl_security: true}
-vrfs: {tides: {}}
-segments: {tide-grid: {vrf: tides, vlan: 101, v4: 10.72.1.0/24}}
-services:
-  dns: [10.255.30.53]
-  ntp: [10.255.30.21]
-  syslog: [10.255.30.14]
-  banner: "Puerto Azulejo; authorised people only"
-  sign_in_from: [10.255.0.0/19]
-  snmp: {users: [monitor]}
-  users: {ines: {keys: ["KEY"]}}
-""".replace("KEY", KEY)
 SNMPGET = ["snmpget", "-v3", "-l", "authPriv", "-u", "monitor", "-a", "SHA", "-A", "made-up-words"]
 SNMPGET += ["-x", "AES", "-X", "made-up-words", "-Oqv"]
 
 
-def watch() -> Compiled:
-    return compile(read(BRIEF).brief, catalogue=MADE.with_models([SMALL_LEAF]))
-
-
 class Watched:
     def __init__(self, lab: Lab) -> None:
-        self.lab, self.leaf, self.tenant = lab, lab.node("leaf-w1"), lab.hosts[0]
-        self.model = lab.compiled.models["leaf/w1/a"]
+        self.lab, self.leaf = lab, lab.node("leaf-w2")
+        self.tenant = lab.hosts[list(HOSTS).index("far")]
+        self.model = lab.compiled.models["leaf/w2/a"]
 
     def from_management(self, *words: str, timeout: float = 20) -> str:
         return self.lab.ground.run("ip", "netns", "exec", self.lab.oob, *words, timeout=timeout).out
 
 
 @pytest.fixture(scope="module")
-def watched() -> Iterator[Watched]:
-    plugged = [Plugged((("leaf-w1", "h1"),), ("10.72.1.11/24",), ("10.72.1.1",), 101)]
-    with Lab(watch(), whole_ground(), plugged) as lab:
-        found = Watched(lab)
-        _start_services(found.leaf)
-        yield found
+def watched(fabric: Fabric) -> Watched:
+    """A leaf of the fabric that carries everything, with its services running."""
+    found = Watched(fabric.lab)
+    _start_services(found.leaf)
+    return found
 
 
 def _start_services(leaf: Node) -> None:
@@ -96,19 +72,19 @@ def test_ssh_and_snmp_answer_in_the_management_table(watched: Watched) -> None:
     hello = ["timeout", "5", "bash", "-c", f"exec 3<>/dev/tcp/{address}/22; head -c 4 <&3"]
     assert wait_until(lambda: watched.from_management(*hello) == "SSH-", 30)
     asked = [*SNMPGET, address, "1.3.6.1.2.1.1.5.0"]
-    assert wait_until(lambda: watched.from_management(*asked).strip() == '"leaf-w1"', 30), _listening(watched.leaf)
+    assert wait_until(lambda: watched.from_management(*asked).strip() == '"leaf-w2"', 30), _listening(watched.leaf)
 
 
 def test_nothing_answers_a_tenant_or_the_fabric(watched: Watched) -> None:
     """Not on the gateway, not on the loopback, not on the management address, wherever the question comes from."""
     assert wait_until(lambda: watched.tenant.ping("10.72.1.1"), 20)
     spine = watched.lab.node("spine-1")
-    for target in ("10.72.1.1", watched.model.router_id, watched.model.management.ip):
-        script = f"exec 3<>/dev/tcp/{target}/22"
-        assert watched.tenant.ask("timeout", "3", "bash", "-c", script).code != 0
-        assert spine.ask("timeout", "3", "bash", "-c", script).code != 0
-        asked = [*SNMPGET, "-r", "0", "-t", "2", target, "1.3.6.1.2.1.1.5.0"]
-        assert watched.tenant.ask(*asked).code != 0 and spine.ask(*asked).code != 0
+    targets = ("10.72.1.1", watched.model.router_id, watched.model.management.ip)
+    dials = [("timeout", "3", "bash", "-c", f"exec 3<>/dev/tcp/{target}/22") for target in targets]
+    dials += [(*SNMPGET, "-r", "0", "-t", "2", target, "1.3.6.1.2.1.1.5.0") for target in targets]
+    with ThreadPoolExecutor(len(dials) * 2) as pool:
+        asked = [pool.submit(who.ask, *words) for words in dials for who in (watched.tenant, spine)]
+        assert all(one.result().code != 0 for one in asked)
     heard = _listening(watched.leaf)
     assert f"{watched.model.management.ip}%mgmt:22 " in heard and ":22 " in heard
     assert heard.count(":22 ") == heard.count(":161 ") == 1
@@ -183,20 +159,27 @@ def test_sessions_come_up_through_the_filter_and_ttl_security(gate: Lab) -> None
     assert wait_until(lambda: established(gate) == planned_sessions(gate), 60)
 
 
-@pytest.mark.parametrize("port", [22, 161, 2601, 2605, 80])
-def test_a_neighbour_reaches_no_other_port(gate: Lab, port: int) -> None:
+def test_a_neighbour_reaches_no_other_port(gate: Lab) -> None:
     """Something listens on every address there; the filter keeps the fabric away from it."""
     leaf, spine = gate.node("leaf-y01"), gate.node("spine-1")
-    server = "import socket; s = socket.socket(); s.setsockopt(1, 2, 1); s.bind(('', %d)); s.listen(); s.accept()"
-    process = leaf.start("python3", "-c", server % port)
-    assert wait_until(lambda: f":{port} " in leaf.run("ss", "-Hlnt"), 5)
     address = gate.compiled.models["leaf/y01/a"].fabric_ports[0].v4
     assert address
-    script = f"exec 3<>/dev/tcp/{address.split('/')[0]}/{port}"
-    assert spine.ask("timeout", "2", "bash", "-c", script).code != 0
-    assert leaf.ask("timeout", "2", "bash", "-c", f"exec 3<>/dev/tcp/127.0.0.1/{port}").code == 0
-    leaf.processes.remove(process)
-    gate.ground.stop(process)
+    ports = (22, 161, 2601, 2605, 80)
+    server = "import socket; s = socket.socket(); s.setsockopt(1, 2, 1); s.bind(('', %d)); s.listen(); s.accept(); s.accept()"
+    listening = [leaf.start("python3", "-c", server % port) for port in ports]
+    for port in ports:
+        assert wait_until(lambda port=port: f":{port} " in leaf.run("ss", "-Hlnt"), 5)
+
+    def taken(who: Node, target: str, port: int) -> bool:
+        return who.ask("timeout", "2", "bash", "-c", f"exec 3<>/dev/tcp/{target}/{port}").code == 0
+
+    with ThreadPoolExecutor() as pool:
+        from_fabric = list(pool.map(lambda port: taken(spine, address.split("/")[0], port), ports))
+    assert from_fabric == [False] * len(ports)
+    assert all(taken(leaf, "127.0.0.1", port) for port in ports)
+    for process in listening:
+        leaf.processes.remove(process)
+        gate.ground.stop(process)
 
 
 def test_bgp_is_spoken_with_the_planned_neighbour_only(gate: Lab) -> None:
@@ -217,7 +200,7 @@ def test_bgp_is_spoken_with_the_planned_neighbour_only(gate: Lab) -> None:
 
 def test_what_the_routing_daemons_say_reaches_the_log_server(tmp_path: Path) -> None:
     """Before Debian's own rule for FRRouting, which keeps its lines and stops."""
-    files = watch().files("leaf/w1/a")
+    files = whole().files("leaf/w2/a")
     ours = next(path for path in files if "rsyslog.d" in path)
     debian = Path("/etc/rsyslog.d/45-frr.conf")
     assert Path(ours).name < debian.name and "stop" in debian.read_text()

@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
+import re
+import time
+from collections.abc import Callable
+
 from barrio.core import Compiled, compile
 from barrio.core.brief.document import read
 from barrio.core.catalogue.made import MADE
 from barrio.core.catalogue.model import PortGroup, SwitchType
 from barrio.rehearsal.hosts import Plugged
+from barrio.rehearsal.lab import Lab
+from barrio.rehearsal.questions import wait_until
 from tests.conftest import KEY
 
 SMALL_LEAF = SwitchType(
@@ -55,6 +61,7 @@ services:
     teo: {role: operator, keys: ["KEY"]}
 """.replace("KEY", KEY)
 
+ROUTER, FIREWALL = "harbour-router", "port-firewall"
 GRID, BUOYS, SWEEP = 101, 102, 103
 PAIR = ("leaf-w1a", "leaf-w1b")
 HOSTS = {
@@ -73,3 +80,31 @@ HOSTS = {
 
 def whole() -> Compiled:
     return compile(read(BRIEF).brief, catalogue=MADE.with_models([SMALL_LEAF]))
+
+
+class Fabric:
+    """The running lab, its hosts by name."""
+
+    def __init__(self, lab: Lab) -> None:
+        self.lab = lab
+        self.hosts = dict(zip((*HOSTS, ROUTER, FIREWALL), lab.hosts, strict=True))
+
+    def reaches(self, one: str, target: str, seconds: float = 30, size: int = 56) -> bool:
+        """Whether a ping comes back within so many seconds of trying."""
+        return wait_until(lambda: self.hosts[one].ping(target, size), seconds)
+
+    def heard(self, host: str, device: str, act: Callable[[], object], what: str = "ether proto 0x88b5") -> int:
+        """How many such frames a host hears on a device while something happens and for two seconds more."""
+        inside = f"--net=/run/netns/{self.hosts[host].namespace}"
+        words = ["tcpdump", "--immediate-mode", "-ln", "-Q", "in", "-i", device, *what.split()]
+        log = self.lab.ground.folder / f"heard-{time.monotonic_ns()}"
+        listener = self.lab.ground.start("nsenter", inside, *words, log=log)
+        assert wait_until(lambda: "listening on" in log.read_text(), 20), log.read_text()
+        act()
+        time.sleep(2)
+        self.lab.ground.stop(listener)
+        return len(re.findall(r"^\d\d:\d\d:", log.read_text(), re.MULTILINE))
+
+    def send(self, host: str, program: str, device: str, *words: str) -> None:
+        done = self.hosts[host].ask("python3", "-c", program, device, *words)
+        assert done.code == 0, done.err
