@@ -3,9 +3,10 @@
 # make test    every check, and every test but the long ones
 # make test-all  the long ones too
 # make bench   the benchmarks, as ratios to a plain baseline
+# make wheel   a wheel with the front end and the demo world, in dist/
 # make shots   the screenshots in docs/, from the demo world
 
-.PHONY: demo check test test-all bench shots prepare
+.PHONY: demo check test test-all bench wheel shots prepare
 
 prepare:
 	@scripts/prepare.sh
@@ -27,6 +28,9 @@ bench: prepare
 	@.venv/bin/python tests/bench/bench_structure.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_ledger.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_screen.py
+
+wheel: prepare
+	@scripts/wheel.sh dist
 
 shots: prepare
 	@PYTHONPATH=. .venv/bin/python scripts/shots.py

@@ -26,6 +26,7 @@ class Server:
     process: subprocess.Popen[str] | None = None
     address: str = ""
     said: list[str] = field(default_factory=list)
+    python: str = sys.executable
 
     def start(self, *options: str, port: int | None = 0) -> None:
         self.spawn(*options, port=port)
@@ -33,7 +34,7 @@ class Server:
 
     def spawn(self, *options: str, port: int | None = 0) -> subprocess.Popen[str]:
         named = [] if port is None else ["--port", str(port)]
-        command = [sys.executable, "-m", "barrio.cli.main", "serve", *named, "--data", str(self.folder), *options]
+        command = [self.python, "-m", "barrio.cli.main", "serve", *named, "--data", str(self.folder), *options]
         self.process = subprocess.Popen(
             command, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, start_new_session=True
         )

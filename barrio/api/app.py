@@ -31,8 +31,8 @@ from barrio.api.guard import Guard
 from barrio.api.openapi import described
 from barrio.app.house import House
 from barrio.core.brief.schema import brief_schema
+from barrio.places import FRONT
 
-WEB = Path(__file__).parents[2] / "web" / "dist"
 _POLICY = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; frame-ancestors 'none'"
 
 
@@ -49,7 +49,7 @@ ROUTERS = (
 )  # fmt: skip
 
 
-def make_app(house: House | None, web: Path = WEB) -> FastAPI:
+def make_app(house: House | None, web: Path = FRONT) -> FastAPI:
     """The application over a house; without one, only its OpenAPI document is of use."""
     app = FastAPI(title="Barrio", version="0.1.0", docs_url=None, redoc_url=None, openapi_url="/api/v1/openapi.json")
     app.state.house = house

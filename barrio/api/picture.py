@@ -76,19 +76,15 @@ def get_weave(name: str, at: At) -> WeaveView:
 def weave_view(opened: Opened) -> WeaveView:
     draft, compiled = opened.draft, opened.compiled
     structure, brief = compiled.structure, compiled.brief
-    fronts: dict[int, int] = {}
-    shown: list[Front] = []
-    for switch in structure.switches:
-        if id(switch.plan) not in fronts:
-            fronts[id(switch.plan)] = len(shown)
-            shown.append(Front(up=list(names_of(switch.plan.up)), down=list(names_of(switch.plan.down))))
-    groups = {id(group): index for index, group in enumerate(brief.racks)}
+    plans = {switch.plan.front: switch.plan for switch in structure.switches}
+    places = {front: place for place, front in enumerate(plans)}
+    groups = {f"racks[{index}].racks": index for index in range(len(brief.racks))}
     used: dict[str, int] = {}
     for end in compiled.ends:
         used[end.link.upper.key] = used.get(end.link.upper.key, 0) + 1
 
     def thread(switch: Switch) -> Thread:
-        return _thread(compiled, switch, fronts[id(switch.plan)], groups.get(id(switch.group), -1), used)
+        return _thread(compiled, switch, places[switch.plan.front], groups.get(switch.origin, -1), used)
 
     return WeaveView(
         version=draft.version,
@@ -96,7 +92,7 @@ def weave_view(opened: Opened) -> WeaveView:
         supers=[thread(switch) for switch in structure.supers],
         spines=[thread(switch) for switch in structure.spines],
         leaves=[thread(switch) for switch in structure.leaves],
-        fronts=shown,
+        fronts=[Front(up=list(names_of(plan.up)), down=list(names_of(plan.down))) for plan in plans.values()],
         uplinks=[_uplinks(compiled, index) for index in range(len(brief.racks))],
         marked={key: state for key, (state, _) in structure.marked.items()},
         full_racks=[load.rack for load in rack_loads(structure) if load.units > HEIGHT],

@@ -13,9 +13,8 @@ import sys
 from enum import StrEnum
 from ipaddress import ip_network
 from pathlib import Path
-from typing import Annotated, Any, NoReturn
+from typing import TYPE_CHECKING, Annotated, Any, NoReturn
 
-import httpx
 import typer
 
 from barrio.cli import ledgerfile
@@ -23,6 +22,9 @@ from barrio.core.book import Entry
 from barrio.core.bundle import harmless
 from barrio.core.errors import Refused
 from barrio.core.ledger.pool import Family, family_of, parse_range, prefix_text
+
+if TYPE_CHECKING:
+    import httpx
 
 app = typer.Typer(
     no_args_is_help=True, help="Ask the ledger: list, find free, history, import, export, pin, renumber, audit."
@@ -44,6 +46,9 @@ As = Annotated[Format, typer.Option("--as", help="How to print it.")]
 
 def ask(method: str, at: str, path: str, **more: Any) -> httpx.Response:
     """Call the API; a refusal is told and ends the command with exit code 2, silence with 3."""
+    # It takes a tenth of a second to load, which commands that ask nobody need not wait for.
+    import httpx
+
     try:
         answer = httpx.request(method, f"{at}/api/v1{path}", timeout=60, **more)
     except httpx.HTTPError as error:

@@ -297,7 +297,7 @@ def _spots(switches: tuple[Switch, ...]) -> list[tuple[str, Switch, int]]:
     first: dict[tuple[str, int], Switch] = {}
     counts: Counter[tuple[str, int]] = Counter()
     for switch in switches:
-        key = (switch.rack, id(switch.plan))
+        key = (switch.rack, switch.plan.front)
         first.setdefault(key, switch)
         counts[key] += 1
     return [(rack, first[rack, plan], count) for (rack, plan), count in counts.items()]

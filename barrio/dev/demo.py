@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from datetime import timedelta
-from pathlib import Path
 
 import structlog
 
@@ -13,10 +12,10 @@ from barrio.app.house import House
 from barrio.app.poolchanges import NewPool, PoolSettings
 from barrio.core.ledger.numbers import parse_number
 from barrio.core.ledger.pool import Plan
+from barrio.places import EXAMPLES
 from barrio.store.pins import Pin
 
 log = structlog.get_logger()
-EXAMPLES = Path(__file__).parents[2] / "examples"
 
 
 def load_demo(house: House) -> None:

@@ -183,20 +183,19 @@ def _leaf_keys(
 ) -> tuple[list[str], dict[str, tuple[int, int]]]:
     """The keys of the spine ports of one pod, and for each the block of positions that is kept for its kind of rack."""
     keys = [f"{leaf.key}~{lane}" for leaf in leaves for lane in range(1, structure.lanes_of(leaf) + 1)]
-    here = {id(leaf.group) for leaf in leaves}
-    if not any(group.growth for group in brief.racks if id(group) in here):
+    here = {leaf.origin for leaf in leaves}
+    groups = {f"racks[{index}].racks": group for index, group in enumerate(brief.racks)}
+    if not any(groups[origin].growth for origin in here):
         return keys, {}
-    bounds: dict[int, tuple[int, int]] = {}
+    bounds: dict[str, tuple[int, int]] = {}
     start = 1
-    for group in brief.racks:
-        if id(group) in here:
+    for origin, group in groups.items():
+        if origin in here:
             size = (len(group.rack_names) + group.growth) * group.leaves * brief.lanes_of(group)
-            bounds[id(group)] = (start, start + size - 1)
+            bounds[origin] = (start, start + size - 1)
             start += size
     blocks = {
-        f"{leaf.key}~{lane}": bounds[id(leaf.group)]
-        for leaf in leaves
-        for lane in range(1, structure.lanes_of(leaf) + 1)
+        f"{leaf.key}~{lane}": bounds[leaf.origin] for leaf in leaves for lane in range(1, structure.lanes_of(leaf) + 1)
     }
     return keys, blocks
 

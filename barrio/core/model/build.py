@@ -50,7 +50,7 @@ def build(
     gateways = pools[brief.numbers.management]
     sessions = _overlay_sessions(brief, structure, numbers)
     lanes = max((brief.lanes_of(group) for group in brief.racks), default=1)
-    alike: dict[tuple[int, int], tuple[HostPort, ...]] = {}
+    alike: dict[tuple[int, str], tuple[HostPort, ...]] = {}
     models = {}
     for switch in structure.switches:
         router_id = address_text(Family.V4, numbers["loopback.v4"][switch.key].low)
@@ -116,12 +116,12 @@ def _hosts(
     structure: Structure,
     leaf: Switch,
     outside: tuple[OutsidePort, ...],
-    alike: dict[tuple[int, int], tuple[HostPort, ...]],
+    alike: dict[tuple[int, str], tuple[HostPort, ...]],
 ) -> tuple[HostPort, ...]:
     """The host ports of a leaf; leaves of one kind without marks or links to the outside share theirs."""
     if structure.marked or outside:
         return host_ports(structure, leaf, outside)
-    kind = (id(leaf.plan), id(leaf.group))
+    kind = (leaf.plan.front, leaf.origin)
     if kind not in alike:
         alike[kind] = host_ports(structure, leaf, ())
     return alike[kind]

@@ -41,12 +41,12 @@ class LeafClass:
 
 def leaf_classes(structure: Structure) -> list[LeafClass]:
     """The classes of a structure's leaves, in the order of the first leaf of each."""
-    fronts = {pod: tuple((id(spine.plan), spine.plane) for spine in spines) for pod, spines in structure.pods.items()}
-    counts: Counter[tuple[int, int, object]] = Counter()
-    first: dict[tuple[int, int, object], Switch] = {}
-    pods: dict[tuple[int, int, object], dict[str, None]] = {}
+    fronts = {pod: tuple((spine.plan.front, spine.plane) for spine in spines) for pod, spines in structure.pods.items()}
+    counts: Counter[tuple[str, int, object]] = Counter()
+    first: dict[tuple[str, int, object], Switch] = {}
+    pods: dict[tuple[str, int, object], dict[str, None]] = {}
     for leaf in structure.leaves:
-        key = (id(leaf.group), id(leaf.plan), fronts.get(leaf.pod, ()))
+        key = (leaf.origin, leaf.plan.front, fronts.get(leaf.pod, ()))
         counts[key] += 1
         first.setdefault(key, leaf)
         pods.setdefault(key, {})[leaf.pod] = None

@@ -169,7 +169,8 @@ class _Builder:
         known = (kind.id, tier, said.model_dump_json() if said.model_fields_set else "", has_upper, peer)
         if known not in self._plans:
             try:
-                self._plans[known] = plan_ports(kind, tier, said, has_upper=has_upper, peer_links=peer)
+                made = plan_ports(kind, tier, said, has_upper=has_upper, peer_links=peer)
+                self._plans[known] = replace(made, front=len(self._plans))
             except Refused as error:
                 self._plans[known] = None
                 stem = path if path.startswith("ports.") else path.replace(".model", ".ports")

@@ -30,7 +30,7 @@ def fit_faults(brief: Brief, structure: Structure) -> list[Fault]:
 
 def fronts(switches: Iterable[Switch]) -> list[Switch]:
     """One switch for each port plan among these."""
-    return list({id(switch.plan): switch for switch in reversed(list(switches))}.values())[::-1]
+    return list({switch.plan.front: switch for switch in reversed(list(switches))}.values())[::-1]
 
 
 def _leaf_ports(brief: Brief, structure: Structure) -> Iterator[Fault]:

@@ -146,7 +146,7 @@ class Structure:
         for leaf in self.leaves:
             lanes = range(1, self.lanes_of(leaf) + 1)
             for spine in self.pods.get(leaf.pod, ()):
-                fronts = (id(leaf.plan), id(spine.plan))
+                fronts = (leaf.plan.front, spine.plan.front)
                 speed = speeds.get(fronts)
                 if speed is None:
                     speed = speeds[fronts] = link_speed(spine.plan, leaf.plan)

@@ -30,7 +30,10 @@ class Port:
 
 @dataclass(frozen=True)
 class Plan:
-    """The ports of one front by what they serve, each in the order in which it fills. `dark` ports are used up by a breakout."""
+    """The ports of one front by what they serve, each in the order in which it fills. `dark` ports are used up by a breakout.
+
+    `front` tells the fronts of one structure apart: its place among them, from 0.
+    """
 
     up: tuple[Port, ...]
     down: tuple[Port, ...]
@@ -38,6 +41,7 @@ class Plan:
     hosts: tuple[Port, ...]
     reserved: tuple[Port, ...]
     dark: tuple[str, ...]
+    front: int = 0
 
     @cached_property
     def up_speeds(self) -> frozenset[int]:
