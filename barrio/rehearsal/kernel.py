@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from itertools import count
 from os import getpid
 
 from barrio.rehearsal.ground import Ground, Here
@@ -21,6 +22,7 @@ class LeftOut:
     reason: str
 
 
+_serial = count(1)
 _TRIALS = {
     "VRF": "ip link add x0 type vrf table 10",
     "VLAN-aware bridge": "ip link add x1 type bridge vlan_filtering 1",
@@ -36,7 +38,7 @@ DEVICES = frozenset(("VRF", "VLAN-aware bridge", "bond", "VLAN", "VXLAN"))
 
 def lacks(ground: Ground) -> frozenset[str]:
     """What this ground's kernel cannot make, each kind tried for itself."""
-    namespace = f"barrio-try-{getpid()}"
+    namespace = f"barrio-try-{getpid()}-{next(_serial)}"
     trials = "; ".join(f'( {trial} ) >/dev/null 2>&1 || echo "{kind}"' for kind, trial in _TRIALS.items())
     try:
         done = ground.run("sh", "-c", f"ip netns add {namespace} && ip netns exec {namespace} sh -c '{trials}'")
