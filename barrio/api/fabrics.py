@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 
 from barrio.api import views
 from barrio.api.desk import ERRORS, At
+from barrio.api.paging import PAGED, Paged
 from barrio.app import drafts, trials
 from barrio.core import Compiled, Refused
 from barrio.core.brief.document import apply
@@ -70,9 +71,9 @@ class Copy(BaseModel):
     name: str = Field(max_length=60)
 
 
-@router.get("", operation_id="listFabrics")
-def list_fabrics(at: At) -> list[views.FabricRow]:
-    return [row_of(draft, found) for draft, found in drafts.every(at)]
+@router.get("", operation_id="listFabrics", responses=PAGED)
+def list_fabrics(at: At, page: Paged) -> list[views.FabricRow]:
+    return page.of(drafts.every(at), lambda one: row_of(*one))
 
 
 def row_of(draft: Draft, found: Compiled | Refused) -> views.FabricRow:
@@ -146,9 +147,10 @@ def redo(name: str, seen: Seen, at: At) -> views.FabricView:
     return views.fabric_view(drafts.redo(at, name, seen.version))
 
 
-@router.get("/{name}/history", operation_id="getHistory")
-def get_history(name: str, at: At) -> list[Revision]:
-    return drafts.history(at, name)
+@router.get("/{name}/history", operation_id="getHistory", responses=PAGED)
+def get_history(name: str, at: At, page: Paged) -> list[Revision]:
+    """The states of a draft, newest first."""
+    return page.of(drafts.history(at, name), lambda one: one)
 
 
 @router.post("/{name}/copy", operation_id="copyFabric", status_code=201)

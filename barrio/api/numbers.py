@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 
 from barrio.api import views
 from barrio.api.desk import ERRORS, At
+from barrio.api.paging import PAGED, Paged
 from barrio.api.pools import Words
 from barrio.app import drafts, numbering
 from barrio.core import Compiled, Refused
@@ -63,18 +64,26 @@ class Moves(BaseModel):
     sessions: int
 
 
-@router.get("/numbers", operation_id="listNumbers")
-def list_numbers(name: str, at: At, of: Annotated[str, Query(max_length=100)] = "", use: str = "") -> list[Mine]:
+@router.get("/numbers", operation_id="listNumbers", responses=PAGED)
+def list_numbers(
+    name: str, at: At, page: Paged, of: Annotated[str, Query(max_length=100)] = "", use: str = ""
+) -> list[Mine]:
     """The numbers that a fabric holds: all, or those of a rack, a switch or a key, links and pairs included."""
     compiled = drafts.load(at, name).compiled
     wanted = _keys_of(compiled, of.strip()) if of else None
-    return [
-        Mine(use=one, key=key, number=prefix_text(family_of(one), *taken), pool=pool_name(compiled.brief, one))
+    found = [
+        (one, key, taken)
         for one, entries in compiled.allocation.numbers.items()
         if not use or one == use or one.partition(".")[0] == use
         for key, taken in entries.items()
         if wanted is None or wanted & {key, *key.split("~")}
     ]
+
+    def mine(one: tuple[str, str, tuple[int, int]]) -> Mine:
+        use, key, taken = one
+        return Mine(use=use, key=key, number=prefix_text(family_of(use), *taken), pool=pool_name(compiled.brief, use))
+
+    return page.of(found, mine)
 
 
 def _keys_of(compiled: Compiled, words: str) -> set[str]:

@@ -6,6 +6,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel
 
 from barrio.api.desk import ERRORS, At
+from barrio.api.paging import PAGED, Paged
 from barrio.app import drafts
 from barrio.app.drafts import Opened
 from barrio.core import Compiled
@@ -152,9 +153,9 @@ class RackView(BaseModel):
     switches: list[RackSwitch]
 
 
-@router.get("/racks", operation_id="listRacks")
-def list_racks(name: str, at: At) -> list[RackView]:
-    return rack_views(drafts.load(at, name).compiled)
+@router.get("/racks", operation_id="listRacks", responses=PAGED)
+def list_racks(name: str, at: At, page: Paged) -> list[RackView]:
+    return page.of(rack_views(drafts.load(at, name).compiled), lambda one: one)
 
 
 def rack_views(compiled: Compiled) -> list[RackView]:

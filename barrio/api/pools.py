@@ -10,6 +10,7 @@ from fastapi import Path as ApiPath
 from pydantic import BaseModel, Field
 
 from barrio.api.desk import ERRORS, At
+from barrio.api.paging import PAGED, Paged
 from barrio.api.poolviews import (
     EntryPage,
     LedgerView,
@@ -25,6 +26,7 @@ from barrio.app.desk import Desk
 from barrio.app.poolchanges import NewPool, PoolSettings
 from barrio.core.errors import refuse
 from barrio.core.ledger.pool import SITE, Family, Kind, Plan, Pool, Range, bound_text, part_text
+from barrio.store.pools import Reservation
 
 router = APIRouter(prefix="/api/v1", tags=["pools"], responses=ERRORS)
 
@@ -170,12 +172,12 @@ def drop_range(pool: str, range: Annotated[str, Query(max_length=100)], at: At) 
     poolchanges.drop_range(at, pool, range)
 
 
-@router.get("/pools/{pool}/reservations", operation_id="listReservations")
-def list_reservations(pool: str, at: At) -> list[ReservationView]:
-    return [
-        ReservationView(id=one.id, range=part_text(one.range), note=one.note, author=one.author, at=one.at)
-        for one in pools.reservations(at, pool)
-    ]
+@router.get("/pools/{pool}/reservations", operation_id="listReservations", responses=PAGED)
+def list_reservations(pool: str, at: At, page: Paged) -> list[ReservationView]:
+    def view(one: Reservation) -> ReservationView:
+        return ReservationView(id=one.id, range=part_text(one.range), note=one.note, author=one.author, at=one.at)
+
+    return page.of(pools.reservations(at, pool), view)
 
 
 @router.post("/pools/{pool}/reservations", operation_id="reserve", status_code=201)

@@ -8,11 +8,13 @@ from pydantic import BaseModel
 from barrio.api.crossings import Printed
 from barrio.api.desk import ERRORS, At
 from barrio.api.faces import found_in
+from barrio.api.paging import PAGED, Paged
 from barrio.app import drafts, output
 from barrio.app.output import ReadBack
 from barrio.core import Compiled, Refused, because
 from barrio.core.because import Step
 from barrio.core.because.carriers import carriers_of
+from barrio.core.cabling.plan import Cable
 from barrio.core.render.engine import files_of
 from barrio.core.render.trace import TracedLine, trace
 from barrio.core.structure.parts import Switch
@@ -99,21 +101,20 @@ class Chain(BaseModel):
     more: int = 0
 
 
-@router.get("/switches", operation_id="listSwitches")
-def list_switches(name: str, at: At) -> list[SwitchRow]:
+@router.get("/switches", operation_id="listSwitches", responses=PAGED)
+def list_switches(name: str, at: At, page: Paged) -> list[SwitchRow]:
     opened = drafts.load(at, name)
     compiled, fresh = opened.compiled, opened.draft.fresh
-    rows = []
-    for switch in compiled.structure.switches:
+
+    def row(switch: Switch) -> SwitchRow:
         model = compiled.models[switch.key]
-        rows.append(
-            SwitchRow(
-                key=switch.key, name=switch.name, role=switch.role, rack=switch.rack, unit=switch.unit,
-                model=switch.type.title, management=model.management.ip, loopback=model.router_id, asn=model.asn,
-                state=switch.state, fresh=switch.key in fresh,
-            )
+        return SwitchRow(
+            key=switch.key, name=switch.name, role=switch.role, rack=switch.rack, unit=switch.unit,
+            model=switch.type.title, management=model.management.ip, loopback=model.router_id, asn=model.asn,
+            state=switch.state, fresh=switch.key in fresh,
         )  # fmt: skip
-    return rows
+
+    return page.of(compiled.structure.switches, row)
 
 
 @router.get("/readback", operation_id="readBack")
@@ -224,14 +225,13 @@ def get_because(name: str, at: At, use: str | None = None, key: str = "", path: 
         raise Missing(f"{name} has nothing called {use or cable or path} {key}".rstrip() + ".") from None
 
 
-@router.get("/cables", operation_id="listCables")
-def list_cables(name: str, at: At) -> list[CableRow]:
-    compiled = drafts.load(at, name).compiled
-    return [
-        CableRow(
+@router.get("/cables", operation_id="listCables", responses=PAGED)
+def list_cables(name: str, at: At, page: Paged) -> list[CableRow]:
+    def row(cable: Cable) -> CableRow:
+        return CableRow(
             label=cable.label, a_rack=cable.a.rack, a_unit=cable.a.unit, a_switch=cable.a.switch, a_port=cable.a.port,
             b_rack=cable.b.rack, b_unit=cable.b.unit, b_switch=cable.b.switch, b_port=cable.b.port, speed=cable.speed,
             kind=cable.kind,
-        )
-        for cable in compiled.cables
-    ]  # fmt: skip
+        )  # fmt: skip
+
+    return page.of(drafts.load(at, name).compiled.cables, row)

@@ -115,3 +115,14 @@ export async function got<T>(answer: Promise<Answer<T>>): Promise<T> {
 		request: problem?.request ?? "",
 	});
 }
+
+/** All rows of a list that comes a page at a time: each answer's `Link` says whether there is a next. */
+export async function every<Row>(ask: (query: { offset: number }) => Promise<Answer<Row[]>>): Promise<Row[]> {
+	const rows: Row[] = [];
+	for (let more = true; more; ) {
+		const answer = ask({ offset: rows.length });
+		for (const row of await got(answer)) rows.push(row);
+		more = (await answer).response.headers.get("Link")?.includes('rel="next"') ?? false;
+	}
+	return rows;
+}

@@ -1,11 +1,14 @@
 /** What the screens read, by query key; everything under ["fabric", name] goes stale when that fabric changes. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { client, got } from "./client";
+import { client, every, got } from "./client";
 
 const path = (name: string) => ({ path: { name } });
 
 export const useFabrics = () =>
-	useQuery({ queryKey: ["fabrics"], queryFn: () => got(client.GET("/api/v1/fabrics")) });
+	useQuery({
+		queryKey: ["fabrics"],
+		queryFn: () => every((query) => client.GET("/api/v1/fabrics", { params: { query } })),
+	});
 
 export const useFabric = (name: string) =>
 	useQuery({
@@ -47,7 +50,8 @@ export const useCrossing = (name: string, version: number, one: string, other: s
 export const useSwitches = (name: string, version: number) =>
 	useQuery({
 		queryKey: ["fabric", name, "switches", version],
-		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/switches", { params: path(name) })),
+		queryFn: () =>
+			every((query) => client.GET("/api/v1/fabrics/{name}/switches", { params: { ...path(name), query } })),
 		placeholderData: keepPreviousData,
 	});
 
@@ -113,7 +117,8 @@ export const useBecause = (name: string, version: number, thing: Thing | null) =
 export const useCables = (name: string, version: number) =>
 	useQuery({
 		queryKey: ["fabric", name, "cables", version],
-		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/cables", { params: path(name) })),
+		queryFn: () =>
+			every((query) => client.GET("/api/v1/fabrics/{name}/cables", { params: { ...path(name), query } })),
 		placeholderData: keepPreviousData,
 	});
 
@@ -157,7 +162,10 @@ export const useEntries = (pool: string, words = "", state: EntryState = "") =>
 export const useReservations = (pool: string) =>
 	useQuery({
 		queryKey: ["pools", pool, "reservations"],
-		queryFn: () => got(client.GET("/api/v1/pools/{pool}/reservations", { params: { path: { pool } } })),
+		queryFn: () =>
+			every((query) =>
+				client.GET("/api/v1/pools/{pool}/reservations", { params: { path: { pool }, query } }),
+			),
 		enabled: pool !== "",
 	});
 
@@ -165,7 +173,9 @@ export const useOwned = (name: string, version: number, of: string) =>
 	useQuery({
 		queryKey: ["fabric", name, "owned", version, of],
 		queryFn: () =>
-			got(client.GET("/api/v1/fabrics/{name}/numbers", { params: { ...path(name), query: { of } } })),
+			every((query) =>
+				client.GET("/api/v1/fabrics/{name}/numbers", { params: { ...path(name), query: { ...query, of } } }),
+			),
 		enabled: of !== "",
 		retry: false,
 	});
@@ -203,12 +213,14 @@ export const useFace = (name: string, version: number, target: string) =>
 export const useRacks = (name: string, version: number) =>
 	useQuery({
 		queryKey: ["fabric", name, "racks", version],
-		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/racks", { params: path(name) })),
+		queryFn: () =>
+			every((query) => client.GET("/api/v1/fabrics/{name}/racks", { params: { ...path(name), query } })),
 		placeholderData: keepPreviousData,
 	});
 
 export const useHistory = (name: string, version: number) =>
 	useQuery({
 		queryKey: ["fabric", name, "history", version],
-		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/history", { params: path(name) })),
+		queryFn: () =>
+			every((query) => client.GET("/api/v1/fabrics/{name}/history", { params: { ...path(name), query } })),
 	});
