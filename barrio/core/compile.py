@@ -30,6 +30,7 @@ from barrio.core.model.switch import SwitchModel
 from barrio.core.readback import read_back
 from barrio.core.render.engine import render
 from barrio.core.render.refusals import refused
+from barrio.core.render.target import LINUX_FRR
 from barrio.core.structure.expand import expand
 from barrio.core.structure.parts import LATER, Structure, Switch
 
@@ -152,7 +153,9 @@ def ask(brief: Brief, pools: Mapping[str, Pool], catalogue: Catalogue = MADE) ->
     """The first half of `compile`: all that can be said before anybody's numbers are looked at."""
     structure = expand(brief, catalogue)
     findings = check_brief(brief) + check_structure(brief, structure)
-    blocking = [finding for finding in findings if finding.code in BLOCKING] + list(impossible(brief, structure))
+    blocking = [finding for finding in findings if finding.code in BLOCKING] + list(
+        impossible(brief, structure, LINUX_FRR.devices)
+    )
     if blocking:
         raise Refused(blocking)
     drawn_from = pools_of(brief, pools)
@@ -165,7 +168,7 @@ def complete(asked: Asked, holdings: Holdings, previous: Compiled | None = None)
     brief, structure, pools = asked.brief, asked.structure, asked.pools
     allocation = allocate(asked.demands, holdings)
     ends = plug(brief, structure, allocation.numbers)
-    models = build(brief, structure, allocation, pools, ends)
+    models = build(brief, structure, allocation, pools, ends, LINUX_FRR.devices)
     against = contradictions(brief, models)
     if against:
         raise Refused(against)

@@ -17,6 +17,7 @@ from barrio.core.brief.document import read
 from barrio.core.brief.model import Brief
 from barrio.core.bundle import CABLING_COLUMNS, cabling_csv, numbers_csv
 from barrio.core.catalogue.made import MADE
+from barrio.core.model.devices import Devices
 from barrio.core.structure.expand import expand
 from barrio.core.sums import add_up, effect
 from tests.conftest import EXAMPLES, briefs, tries
@@ -261,3 +262,15 @@ def test_every_model_of_the_catalogue_names_its_ports_once() -> None:
         ports = [port for group in model.groups for port in group.ports]
         assert len(set(ports)) == len(ports) and all(len(port) <= 15 for port in ports), model.id
         assert all(group.count % group.rows == 0 for group in model.groups), f"{model.id}: rows are full"
+
+
+def test_a_target_names_its_devices_and_refuses_a_vrf_that_would_be_one_of_them() -> None:
+    devices = Devices("lag{}", "svi.{}", "tun{}", "{}:{}", frozenset({"own"}))
+    assert (devices.lag("h1"), devices.svi(7), devices.tunnel(8), devices.tagged("h1", 7)) == (
+        "lagh1",
+        "svi.7",
+        "tun8",
+        "h1:7",
+    )
+    assert all(devices.taken(name) for name in ("own", "lagh1", "lag48", "svi.4094", "tun1"))
+    assert not any(devices.taken(name) for name in ("tides", "svi7", "lag", "tun", "tunnel1", "h1"))

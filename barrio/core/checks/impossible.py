@@ -11,6 +11,7 @@ from ipaddress import IPv4Network, IPv6Network, ip_address, ip_interface, ip_net
 
 from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault
+from barrio.core.model.devices import Devices
 from barrio.core.model.switch import SwitchModel
 from barrio.core.printed.words import MOST_NAME
 from barrio.core.structure.parts import LATER, OUT, Structure, Switch
@@ -25,9 +26,12 @@ _TAKEN_NAMES = re.compile(r"localhost|ip6-localhost|ip6-loopback|ns\d{1,3}|mgmt|
 """Names that the hosts file and the zones of a fabric give to something else."""
 
 
-def impossible(brief: Brief, structure: Structure) -> tuple[Fault, ...]:
-    """Faults that the brief and its structure show."""
-    return (*_prefixes(brief), *_servers(brief), *_names(brief, structure), *_top_tier(brief, structure))
+def impossible(brief: Brief, structure: Structure, devices: Devices) -> tuple[Fault, ...]:
+    """Faults that the brief and its structure show; `devices` are called as the target calls them."""
+    return (
+        *_prefixes(brief), *_servers(brief), *_names(brief, structure), *_device_names(brief, structure, devices),
+        *_top_tier(brief, structure),
+    )  # fmt: skip
 
 
 def contradictions(brief: Brief, models: Mapping[str, SwitchModel]) -> tuple[Fault, ...]:
@@ -102,6 +106,17 @@ def _names(brief: Brief, structure: Structure) -> Iterator[Fault]:
         if system in switches:
             words = f"A system outside and a switch would both be called {system}. Give one of them another name."
             yield Fault("name.twice", words, f"outside.{system}")
+
+
+def _device_names(brief: Brief, structure: Structure, devices: Devices) -> Iterator[Fault]:
+    """VRFs and the management port are devices on the switch; their names must be no other device's."""
+    kinds = {switch.type.id: switch.type for switch in structure.switches}.values()
+    ports = {port for kind in kinds for port in kind.group_of}
+    management = brief.management.interface
+    named = [*((name, f"vrfs.{name}") for name in brief.vrfs), (management, "management.interface")]
+    for name, path in named:
+        if name in ports or devices.taken(name) or (path.startswith("vrfs.") and name == management):
+            yield Fault("name.device", f"{name} is the name of another device on the switch. Choose another.", path)
 
 
 def _top_tier(brief: Brief, structure: Structure) -> Iterator[Fault]:

@@ -9,13 +9,16 @@ from barrio.core.brief.ranges import expand_ports
 from barrio.core.ledger.demand import PEER_VLAN, vtep_key
 from barrio.core.ledger.pool import Family, address_text
 from barrio.core.ledger.wanted import Taken
+from barrio.core.model.devices import Devices
 from barrio.core.model.links import Ends, Numbers, forced_speed, shut_reason
 from barrio.core.model.switch import FilterEntry, HostPort, OutsidePort, OutsideSession, PairModel, PeerPort
 from barrio.core.printed import Address, Mac, Made, Prefix, VrfName
 from barrio.core.structure.parts import OutsideEnd, Structure, Switch
 
 
-def host_ports(structure: Structure, leaf: Switch, outside: tuple[OutsidePort, ...]) -> tuple[HostPort, ...]:
+def host_ports(
+    structure: Structure, leaf: Switch, outside: tuple[OutsidePort, ...], devices: Devices
+) -> tuple[HostPort, ...]:
     """The host ports of a leaf that no link to the outside takes. In a pair each is in a LAG with its like."""
     group = leaf.group
     assert group is not None
@@ -35,7 +38,7 @@ def host_ports(structure: Structure, leaf: Switch, outside: tuple[OutsidePort, .
         ports.append(
             HostPort(
                 port.name,
-                Made(f"bond-{port.name}") if lag else None,
+                devices.lag(port.name) if lag else None,
                 lag if group.pairing == "multihoming" else None,
                 bool((lag or 0) % 2),
                 speed,
@@ -51,6 +54,7 @@ def pairs(
     numbers: Numbers,
     ends: tuple[Ends, ...],
     asns: Mapping[str, int],
+    devices: Devices,
 ) -> dict[str, PairModel]:
     """How each paired leaf stands to the other, by its key."""
     cables: dict[str, list[Ends]] = {}
@@ -87,7 +91,7 @@ def pairs(
                 priority=100 if first else 200,
                 ports=ports,
                 vlan=vlan,
-                svi=Made(f"vlan{vlan}") if vlan else None,
+                svi=devices.svi(vlan) if vlan else None,
             )
     return models
 
@@ -108,7 +112,7 @@ def pair_mac(brief: Brief, domain: int) -> Mac:
 
 
 def outside_ports(
-    brief: Brief, structure: Structure, numbers: Numbers
+    brief: Brief, structure: Structure, numbers: Numbers, devices: Devices
 ) -> dict[str, tuple[tuple[OutsidePort, ...], tuple[OutsideSession, ...]]]:
     """The ports and sessions to the outside of each switch that has any, by its key."""
     found: dict[str, tuple[list[OutsidePort], list[OutsideSession]]] = {}
@@ -119,18 +123,20 @@ def outside_ports(
         label = Made(f"{brief.cable_prefix}-{numbers['cable'][end.key].low:04d}")
         speed = forced_speed(end.switch, end.said.port, end.speed)
         ports.append(OutsidePort(end.said.port, label, end.system, end.said.far_port, speed, shut))
-        sessions += [_session(brief, end, VrfName(vrf), numbers, shut) for vrf in end.said.vrfs]
+        sessions += [_session(brief, end, VrfName(vrf), numbers, shut, devices) for vrf in end.said.vrfs]
     return {key: (tuple(ports), tuple(sessions)) for key, (ports, sessions) in found.items()}
 
 
-def _session(brief: Brief, end: OutsideEnd, vrf: VrfName, numbers: Numbers, shut: str | None) -> OutsideSession:
+def _session(
+    brief: Brief, end: OutsideEnd, vrf: VrfName, numbers: Numbers, shut: str | None, devices: Devices
+) -> OutsideSession:
     key, vlan = f"{end.key}/{vrf}", end.said.vrfs[vrf].vlan
     v4, n4 = _addresses(Family.V4, numbers.get("outside.v4", {}).get(key))
     v6, n6 = _addresses(Family.V6, numbers.get("outside.v6", {}).get(key))
     port = end.said.port
     said = brief.outside[end.system]
     return OutsideSession(
-        label=Made(f"{port}.{vlan}") if vlan else port,
+        label=devices.tagged(port, vlan) if vlan else port,
         port=port,
         vlan=vlan,
         vrf=vrf,

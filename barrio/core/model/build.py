@@ -14,6 +14,7 @@ from barrio.core.ledger.demand import asn_key, vtep_key
 from barrio.core.ledger.pool import Family, Pool, address_text
 from barrio.core.ledger.wanted import Allocation
 from barrio.core.model.attach import host_ports, outside_ports, pairs
+from barrio.core.model.devices import Devices
 from barrio.core.model.links import Ends, Numbers, fabric_ports, plug
 from barrio.core.model.segments import Segments
 from barrio.core.model.switch import (
@@ -38,15 +39,16 @@ def build(
     allocation: Allocation,
     pools: Mapping[str, Pool],
     ends: tuple[Ends, ...],
+    devices: Devices,
 ) -> dict[str, SwitchModel]:
-    """The model of every switch, by switch key, top tier first."""
+    """The model of every switch, by switch key, top tier first; devices are called as the target calls them."""
     numbers = allocation.numbers
     common = _common(brief, pools, numbers)
     asns = {switch.key: numbers["asn"][asn_key(brief, switch)].low for switch in structure.switches}
     ports = fabric_ports(common, structure, numbers, ends, asns)
-    paired = pairs(brief, structure, numbers, ends, asns)
-    outside = outside_ports(brief, structure, numbers)
-    services = Segments(brief, numbers)
+    paired = pairs(brief, structure, numbers, ends, asns, devices)
+    outside = outside_ports(brief, structure, numbers, devices)
+    services = Segments(brief, numbers, devices)
     gateways = pools[brief.numbers.management]
     sessions = _overlay_sessions(brief, structure, numbers)
     lanes = max((brief.lanes_of(group) for group in brief.racks), default=1)
@@ -59,7 +61,7 @@ def build(
         out_ports, out_sessions = outside.get(switch.key, ((), ()))
         segments, vrfs = services.on(switch, router_id, out_sessions)
         mine = ports[switch.key]
-        hosts = _hosts(structure, switch, out_ports, alike) if switch.is_leaf else ()
+        hosts = _hosts(structure, switch, out_ports, devices, alike) if switch.is_leaf else ()
         pair = paired.get(switch.key)
         reflects = any(session.client for session in sessions.get(switch.key, ()))
         edge = tuple(port.bond or port.label for port in hosts if not port.shut) if segments else ()
@@ -116,14 +118,15 @@ def _hosts(
     structure: Structure,
     leaf: Switch,
     outside: tuple[OutsidePort, ...],
+    devices: Devices,
     alike: dict[tuple[int, str], tuple[HostPort, ...]],
 ) -> tuple[HostPort, ...]:
     """The host ports of a leaf; leaves of one kind without marks or links to the outside share theirs."""
     if structure.marked or outside:
-        return host_ports(structure, leaf, outside)
+        return host_ports(structure, leaf, outside, devices)
     kind = (leaf.plan.front, leaf.origin)
     if kind not in alike:
-        alike[kind] = host_ports(structure, leaf, ())
+        alike[kind] = host_ports(structure, leaf, (), devices)
     return alike[kind]
 
 

@@ -8,6 +8,7 @@ from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import expand_names
 from barrio.core.ledger.pool import Family, address_text, prefix_text
 from barrio.core.ledger.wanted import Taken
+from barrio.core.model.devices import Devices
 from barrio.core.model.switch import FilterEntry, OutsideSession, SegmentModel, VrfModel
 from barrio.core.printed import Made, Name, Prefix, VrfName
 from barrio.core.structure.parts import Switch
@@ -16,8 +17,8 @@ from barrio.core.structure.parts import Switch
 class Segments:
     """Answers for one switch at a time; what the racks carry is worked out once."""
 
-    def __init__(self, brief: Brief, numbers: Mapping[str, Mapping[str, Taken]]) -> None:
-        self._brief, self._numbers = brief, numbers
+    def __init__(self, brief: Brief, numbers: Mapping[str, Mapping[str, Taken]], devices: Devices) -> None:
+        self._brief, self._numbers, self._devices = brief, numbers, devices
         everywhere = frozenset(brief.rack_names)
         self._racks = {
             name: frozenset(expand_names(segment.racks)) if segment.racks else everywhere
@@ -48,8 +49,8 @@ class Segments:
             label=Name(name),
             vlan=vlan,
             vni=vni,
-            vxlan=Made(f"vni{vni}"),
-            svi=Made(f"vlan{vlan}"),
+            vxlan=self._devices.tunnel(vni),
+            svi=self._devices.svi(vlan),
             vrf=segment.vrf,
             gateway_v4=_gateway(Family.V4, v4),
             gateway_v6=_gateway(Family.V6, v6),
@@ -68,8 +69,8 @@ class Segments:
             label=VrfName(name),
             vlan=vlan,
             vni=vni,
-            vxlan=Made(f"vni{vni}"),
-            svi=Made(f"vlan{vlan}"),
+            vxlan=self._devices.tunnel(vni),
+            svi=self._devices.svi(vlan),
             rd=Made(f"{router_id}:{vlan}"),
             route_target=Made(f"{self._brief.overlay.route_target_as}:{vni}"),
             has_v4=any(segment.v4 for segment in mine) or any(session.v4 for session in sessions),

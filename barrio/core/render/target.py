@@ -9,6 +9,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import PurePosixPath
 
+from barrio.core.model.devices import Devices
+
 
 @dataclass(frozen=True, slots=True)
 class FileKind:
@@ -31,12 +33,20 @@ class FileKind:
 class Target:
     name: str
     folder: str
+    devices: Devices
     files: tuple[FileKind, ...]
 
 
 LINUX_FRR = Target(
     name="linux-frr",
     folder="linux_frr",
+    devices=Devices(
+        lag_name="bond-{}",
+        svi_name="vlan{}",
+        tunnel_name="vni{}",
+        tagged_name="{}.{}",
+        own=frozenset({"lo", "mgmt", "bridge", "peer", "default", "all", "bond0"}),
+    ),
     files=(
         FileKind("etc/frr/frr.conf", "frr.conf.j2", "routing"),
         FileKind("etc/network/interfaces", "interfaces.j2", "interfaces"),

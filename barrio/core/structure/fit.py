@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable, Iterator
 
 from barrio.core.brief.model import Brief
@@ -24,7 +23,6 @@ def fit_faults(brief: Brief, structure: Structure) -> list[Fault]:
         *_pairs(brief),
         *_too_many(structure),
         *_segments(brief),
-        *_device_names(brief, structure.switches),
     ]
 
 
@@ -174,18 +172,6 @@ def _too_many(structure: Structure) -> Iterator[Fault]:
             f"This fabric would have over {MOST_LINKS:,} links. Split it into several fabrics.",
             "racks",
         )
-
-
-def _device_names(brief: Brief, switches: tuple[Switch, ...]) -> Iterator[Fault]:
-    """VRFs and the management port are devices on the switch; their names must be no other device's."""
-    ports = {port for kind in {switch.type.id: switch.type for switch in switches}.values() for port in kind.group_of}
-    taken = {"lo", "mgmt", "bridge", "peer", "default", "all"} | ports
-    for name, path in [(name, f"vrfs.{name}") for name in brief.vrfs] + [
-        (brief.management.interface, "management.interface")
-    ]:
-        clash = name in taken or re.fullmatch(r"(vlan|vni|bond-?[a-z]*)\d+", name)
-        if clash or (path.startswith("vrfs.") and name == brief.management.interface):
-            yield Fault("name.device", f"{name} is the name of another device on the switch. Choose another.", path)
 
 
 def _segments(brief: Brief) -> Iterator[Fault]:
