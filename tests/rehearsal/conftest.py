@@ -10,7 +10,7 @@ from barrio.rehearsal import outside
 from barrio.rehearsal.kernel import whole_ground
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.questions import established, planned_sessions, wait_until
-from tests.rehearsal.whole import FIREWALL, HOSTS, ROUTER, Fabric, whole
+from tests.rehearsal.whole import FIREWALL, HOSTS, PATIENCE, ROUTER, Fabric, whole
 
 
 @pytest.fixture(scope="package")
@@ -23,5 +23,5 @@ def fabric() -> Iterator[Fabric]:
         outside.start(compiled, found.hosts[ROUTER], ROUTER, ["0.0.0.0/0", "10.99.1.0/24", "10.66.0.0/16"])
         outside.start(compiled, found.hosts[FIREWALL], FIREWALL, ["0.0.0.0/0", "10.98.1.0/24", "10.72.9.0/24"])
         planned = planned_sessions(lab)
-        assert wait_until(lambda: planned <= established(lab), 60)
+        assert wait_until(lambda: planned <= established(lab), PATIENCE)
         yield found

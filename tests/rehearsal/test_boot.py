@@ -7,9 +7,10 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
+from ruamel.yaml import YAML
 
 from barrio.core import Compiled, compile
-from barrio.core.brief.document import read
+from barrio.core.brief.document import apply, read
 from barrio.rehearsal.hosts import Host, Plugged
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.questions import (
@@ -24,6 +25,7 @@ from barrio.rehearsal.questions import (
     sessions,
     wait_until,
 )
+from tests.rehearsal.whole import PATIENCE, SLOW
 
 LONG = pytest.mark.long
 EXAMPLES = Path(__file__).parents[2] / "examples"
@@ -34,13 +36,15 @@ spines: {{count: 2, racks: x00}}
 racks:
   - {{racks: x01..x02, leaves: {leaves}}}
 uplinks_per_spine: {lanes}
-underlay: {{addressing: {addressing}, asn: {asn}}}
+underlay: {{addressing: {addressing}, asn: {asn}, SLOW}}
 services: {{domain: small.example}}
-"""
+""".replace("SLOW", SLOW.replace("{", "{{").replace("}", "}}"))
 
 
 def tern() -> Compiled:
-    return compile(read((EXAMPLES / "tern.yaml").read_text()).brief)
+    said = (EXAMPLES / "tern.yaml").read_text()
+    slow = [(f"underlay.{field}", value) for field, value in YAML(typ="safe").load(f"{{{SLOW}}}").items()]
+    return compile(read(apply(said, slow)).brief)
 
 
 @pytest.fixture(scope="module")
@@ -52,7 +56,7 @@ def lab():
 def claim_sessions_as_planned(lab: Lab) -> None:
     planned = planned_sessions(lab)
 
-    wait_until(lambda: established(lab) == planned, 60)
+    wait_until(lambda: established(lab) == planned, PATIENCE)
     assert established(lab) == planned
 
 
@@ -75,7 +79,7 @@ def claim_every_leaf_reaches_every_other(lab: Lab) -> None:
                         found.append(f"{node.switch.name} has {paths} paths to {prefix}")
         return found
 
-    wait_until(lambda: not missing(), 60)
+    wait_until(lambda: not missing(), PATIENCE)
     assert missing() == []
     for node in leaves:
         for other in leaves:
@@ -98,7 +102,7 @@ def test_every_leaf_has_every_other_leafs_loopback_by_as_many_paths_as_there_are
 def test_bfd_watches_every_link(lab: Lab) -> None:
     for node in lab.nodes.values():
         ports = len(lab.compiled.models[node.switch.key].fabric_ports)
-        assert wait_until(lambda node=node, ports=ports: bfd_up(node) == ports, 30)
+        assert wait_until(lambda node=node, ports=ports: bfd_up(node) == ports, PATIENCE)
 
 
 def test_lldp_hears_what_the_cabling_plan_says(lab: Lab) -> None:
@@ -107,7 +111,7 @@ def test_lldp_hears_what_the_cabling_plan_says(lab: Lab) -> None:
         planned[cable.a.switch].add((cable.a.port, cable.b.switch, cable.b.port))
         planned[cable.b.switch].add((cable.b.port, cable.a.switch, cable.a.port))
     for node in lab.nodes.values():
-        wait_until(lambda node=node: lldp_neighbours(node) == planned[node.switch.name], 45)
+        wait_until(lambda node=node: lldp_neighbours(node) == planned[node.switch.name], PATIENCE)
         assert lldp_neighbours(node) == planned[node.switch.name]
 
 
@@ -117,7 +121,7 @@ def test_the_fabric_mtu_is_on_every_link(lab: Lab) -> None:
     source = lab.compiled.models[node.switch.key].router_id
     full = str(lab.compiled.brief.underlay.mtu - 28)
     across = ("ping", "-M", "do", "-s", full, "-c", "1", "-I", source, target)
-    assert wait_until(lambda: " 1 received" in node.run(*across, check=False), 60)
+    assert wait_until(lambda: " 1 received" in node.run(*across, check=False), PATIENCE)
     for end in lab.compiled.ends:
         lower, upper = lab.nodes[end.link.lower.key], lab.nodes[end.link.upper.key]
         found = upper.run("ip", "-6", "-o", "addr", "show", "dev", end.upper_port, "scope", "link").split()
@@ -154,12 +158,12 @@ def test_two_hosts_in_one_segment_on_different_leaves_reach_each_other_at_full_s
     segment = next(part for part in models["leaf/t01/a"].segments if part.label == "cold-store")
     for node in leaves:
         others = frozenset(str(models[other.switch.key].vtep) for other in leaves if other is not node)
-        wait_until(lambda node=node, others=others: evpn_next_hops(node, segment.vni) == others, 30)
+        wait_until(lambda node=node, others=others: evpn_next_hops(node, segment.vni) == others, PATIENCE)
         assert evpn_next_hops(node, segment.vni) == others
     mtu = lab.compiled.brief.overlay.host_mtu
     one = plug_host(lab, "leaf-t01", segment.vlan, "10.72.0.11/24", mtu)
     plug_host(lab, "leaf-t04", segment.vlan, "10.72.0.14/24", mtu)
-    assert wait_until(lambda: one.ping("10.72.0.14"), 20)
+    assert wait_until(lambda: one.ping("10.72.0.14"), PATIENCE)
     assert one.ping("10.72.0.14", mtu - 28)
     assert not one.ping("10.72.0.14", mtu - 27), "a larger one does not"
 
@@ -194,20 +198,20 @@ DESIGNS = {
     "parallel links": SMALL.format(addressing="ipv4", asn="per-leaf", leaves=1, lanes=2),
     "IPv6 only": SMALL.format(addressing="ipv6", asn="per-leaf", leaves=1, lanes=1),
     "dual, an ASN for each pair": SMALL.format(addressing="dual", asn="per-pair", leaves=2, lanes=1),
-    "eBGP with reflectors": DESIGN.format(routing=f"underlay: {{addressing: dual}}\n{IBGP}"),
+    "eBGP with reflectors": DESIGN.format(routing=f"underlay: {{addressing: dual, {SLOW}}}\n{IBGP}"),
     "OSPF, dual": DESIGN.format(
-        routing=f"underlay: {{protocol: ospf, addressing: dual, hello: 1, graceful_restart: true}}\n{IBGP}"
+        routing=f"underlay: {{protocol: ospf, addressing: dual, {SLOW}, hello: 3, graceful_restart: true}}\n{IBGP}"
     ),
     "OSPF, unnumbered": DESIGN.format(
-        routing=f"underlay: {{protocol: ospf, addressing: unnumbered, hello: 1}}\n{IBGP}"
+        routing=f"underlay: {{protocol: ospf, addressing: unnumbered, {SLOW}, hello: 3}}\n{IBGP}"
     ),
-    "IS-IS, dual": DESIGN.format(routing=f"underlay: {{protocol: isis, addressing: dual, hello: 1}}\n{IBGP}"),
+    "IS-IS, dual": DESIGN.format(routing=f"underlay: {{protocol: isis, addressing: dual, {SLOW}, hello: 3}}\n{IBGP}"),
     "IS-IS, unnumbered": DESIGN.format(
-        routing=f"underlay: {{protocol: isis, addressing: unnumbered, hello: 1}}\n{IBGP}"
+        routing=f"underlay: {{protocol: isis, addressing: unnumbered, {SLOW}, hello: 3}}\n{IBGP}"
     ),
-    "three tiers": THREE_TIERS.format(routing="underlay: {addressing: unnumbered}"),
-    "three tiers with reflectors": THREE_TIERS.format(routing=f"underlay: {{addressing: ipv4}}\n{IBGP}"),
-    "three tiers, IS-IS": THREE_TIERS.format(routing=f"underlay: {{protocol: isis, addressing: ipv4}}\n{IBGP}"),
+    "three tiers": THREE_TIERS.format(routing=f"underlay: {{addressing: unnumbered, {SLOW}}}"),
+    "three tiers with reflectors": THREE_TIERS.format(routing=f"underlay: {{addressing: ipv4, {SLOW}}}\n{IBGP}"),
+    "three tiers, IS-IS": THREE_TIERS.format(routing=f"underlay: {{protocol: isis, addressing: ipv4, {SLOW}}}\n{IBGP}"),
 }
 QUICK = ("IS-IS, unnumbered", "dual, an ASN for each pair", "OSPF, dual", "three tiers with reflectors", "IPv6 only")
 """The designs that are booted in every run, the slowest first; the others in `make test-all`."""
@@ -242,7 +246,7 @@ def claim_evpn_tells_every_tunnel_end(lab: Lab, label: str) -> None:
     for node in leaves:
         segment = next(part for part in models[node.switch.key].segments if part.label == label)
         others = frozenset(str(models[other.switch.key].vtep) for other in leaves if other is not node)
-        wait_until(lambda node=node, vni=segment.vni, others=others: evpn_next_hops(node, vni) == others, 30)
+        wait_until(lambda node=node, vni=segment.vni, others=others: evpn_next_hops(node, vni) == others, PATIENCE)
         assert evpn_next_hops(node, segment.vni) == others, node.switch.name
 
 
@@ -252,7 +256,7 @@ def test_a_spine_out_of_service_is_left_by_every_path_and_the_rest_goes_on() -> 
         claim_sessions_as_planned(running)
         leaf = running.node("leaf/x01/a")
         other = running.compiled.models["leaf/x02/a"]
-        assert wait_until(lambda: paths_to(leaf, f"{other.vtep}/32") == 1, 30)
+        assert wait_until(lambda: paths_to(leaf, f"{other.vtep}/32") == 1, PATIENCE)
         shut = re.findall(r"neighbor (\S+) shutdown", running.compiled.files("leaf/x01/a")["etc/frr/frr.conf"])
         assert len(shut) == 1
         claim_nothing_changes_on_reload(running)

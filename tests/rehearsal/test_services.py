@@ -18,7 +18,7 @@ from barrio.rehearsal.ground import Here
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.node import Node
 from barrio.rehearsal.questions import established, planned_sessions, wait_until
-from tests.rehearsal.whole import HOSTS, Fabric, whole
+from tests.rehearsal.whole import HOSTS, PATIENCE, Fabric, whole
 
 SNMPGET = ["snmpget", "-v3", "-l", "authPriv", "-u", "monitor", "-a", "SHA", "-A", "made-up-words"]
 SNMPGET += ["-x", "AES", "-X", "made-up-words", "-Oqv"]
@@ -70,14 +70,16 @@ def _listening(leaf: Node) -> str:
 def test_ssh_and_snmp_answer_in_the_management_table(watched: Watched) -> None:
     address = watched.model.management.ip
     hello = ["timeout", "5", "bash", "-c", f"exec 3<>/dev/tcp/{address}/22; head -c 4 <&3"]
-    assert wait_until(lambda: watched.from_management(*hello) == "SSH-", 30)
+    assert wait_until(lambda: watched.from_management(*hello) == "SSH-", PATIENCE)
     asked = [*SNMPGET, address, "1.3.6.1.2.1.1.5.0"]
-    assert wait_until(lambda: watched.from_management(*asked).strip() == '"leaf-w2"', 30), _listening(watched.leaf)
+    assert wait_until(lambda: watched.from_management(*asked).strip() == '"leaf-w2"', PATIENCE), _listening(
+        watched.leaf
+    )
 
 
 def test_nothing_answers_a_tenant_or_the_fabric(watched: Watched) -> None:
     """Not on the gateway, not on the loopback, not on the management address, wherever the question comes from."""
-    assert wait_until(lambda: watched.tenant.ping("10.72.1.1"), 20)
+    assert wait_until(lambda: watched.tenant.ping("10.72.1.1"), PATIENCE)
     spine = watched.lab.node("spine-1")
     targets = ("10.72.1.1", watched.model.router_id, watched.model.management.ip)
     dials = [("timeout", "3", "bash", "-c", f"exec 3<>/dev/tcp/{target}/22") for target in targets]
@@ -134,7 +136,7 @@ def test_the_banner_is_shown_before_sign_in(watched: Watched) -> None:
 def test_neighbours_hear_where_the_switch_is_managed(watched: Watched) -> None:
     spine = watched.lab.node("spine-1")
     told = lambda: spine.run("lldpcli", "-u", str(spine.run_folder / "lldpd"), "show", "neighbors")  # noqa: E731
-    assert wait_until(lambda: f"MgmtIP:       {watched.model.management.ip}" in told(), 30), told()
+    assert wait_until(lambda: f"MgmtIP:       {watched.model.management.ip}" in told(), PATIENCE), told()
     assert watched.model.router_id not in told()
 
 
@@ -156,7 +158,7 @@ def gate() -> Iterator[Lab]:
 def test_sessions_come_up_through_the_filter_and_ttl_security(gate: Lab) -> None:
     assert all(entry.device != "table inet own" for node in gate.nodes.values() for entry in node.left_out)
 
-    assert wait_until(lambda: established(gate) == planned_sessions(gate), 60)
+    assert wait_until(lambda: established(gate) == planned_sessions(gate), PATIENCE)
 
 
 def test_a_neighbour_reaches_no_other_port(gate: Lab) -> None:

@@ -16,8 +16,10 @@ from barrio.rehearsal.ground import Here
 from barrio.rehearsal.kernel import DEVICES, lacks, rehearsable
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.questions import established, lldp_neighbours, planned_sessions, wait_until
+from tests.rehearsal.whole import PATIENCE, SLOW
 
 BRIEF = "fabric: truth\nspines: {count: 1, racks: y00}\nracks:\n  - {racks: y01..y02, leaves: 1}\n"
+BRIEF += f"underlay: {{{SLOW}}}\n"
 
 
 def small() -> Compiled:
@@ -39,7 +41,9 @@ def test_two_cables_that_were_swapped_are_found_by_sessions_and_by_lldp() -> Non
     with Lab(dataclasses.replace(planned, ends=swapped)) as lab:
         spine = lab.node("spine-1")
         heard = {("p1", "leaf-y02", "u1"), ("p2", "leaf-y01", "u1")}
-        assert wait_until(lambda: lldp_neighbours(spine) == heard, 45), "it hears what is plugged, not what is planned"
+        assert wait_until(lambda: lldp_neighbours(spine) == heard, PATIENCE), (
+            "it hears what is plugged, not what is planned"
+        )
         assert not wait_until(lambda: bool(established(lab) & planned_sessions(lab)), 8), "no session comes up"
 
 
@@ -52,7 +56,7 @@ def test_a_wrong_asn_on_one_side_keeps_that_session_down_and_no_other() -> None:
     planned._files[leaf.key] = {**files, frr: wrong}
     with Lab(planned) as lab:
         good = {session for session in planned_sessions(lab) if leaf.asn not in session[2:]}
-        assert wait_until(lambda: good <= established(lab), 45)
+        assert wait_until(lambda: good <= established(lab), PATIENCE)
         assert {session[0] for session in established(lab)} == {"spine-1", "leaf-y02"}
 
 

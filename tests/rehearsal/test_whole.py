@@ -16,7 +16,7 @@ from barrio.rehearsal import outside
 from barrio.rehearsal.hosts import Host
 from barrio.rehearsal.questions import changes_on_reload, wait_until
 from tests.rehearsal import frames
-from tests.rehearsal.whole import FIREWALL, ROUTER, Fabric
+from tests.rehearsal.whole import FIREWALL, PATIENCE, ROUTER, Fabric
 
 
 def test_only_what_no_kernel_of_its_own_has_is_left_out(fabric: Fabric) -> None:
@@ -43,7 +43,7 @@ def test_hosts_of_a_segment_reach_each_other_wherever_they_are_and_once(fabric: 
 def test_segments_of_a_vrf_reach_each_other_at_full_size(fabric: Fabric, one: str, target: str) -> None:
     """Also where the host answers to the other leaf of its pair, and where it had not spoken before."""
     assert fabric.reaches(one, target)
-    assert fabric.reaches(one, target, 10, 9000 - 28)
+    assert fabric.reaches(one, target, size=9000 - 28)
 
 
 def test_ipv6_hosts_learn_their_gateway_and_reach_each_other(fabric: Fabric) -> None:
@@ -97,9 +97,9 @@ def test_one_leaf_of_the_pair_forwards_broadcasts_to_each_shared_host(fabric: Fa
     def waiting(leaf: str) -> str:
         return fabric.lab.node(leaf).run("nft", "list", "set", "bridge", "edge", "waiting")
 
-    assert wait_until(lambda: "bond-h1" not in waiting("leaf-w1a") and "bond-h1" in waiting("leaf-w1b"), 60)
+    assert wait_until(lambda: "bond-h1" not in waiting("leaf-w1a") and "bond-h1" in waiting("leaf-w1b"), PATIENCE)
     # Nobody is plugged into h2 of the second leaf, so the first forwards there, though the second is preferred.
-    assert wait_until(lambda: "bond-h2" not in waiting("leaf-w1a") and "bond-h2" in waiting("leaf-w1b"), 60)
+    assert wait_until(lambda: "bond-h2" not in waiting("leaf-w1a") and "bond-h2" in waiting("leaf-w1b"), PATIENCE)
 
 
 ASKED = (
@@ -118,19 +118,19 @@ def test_the_router_mac_is_the_planned_one_and_other_leaves_know_it(fabric: Fabr
     known = lambda: fabric.lab.node("leaf-w2").run("vtysh", "-c", "show evpn rmac vni all")  # noqa: E731
     # Only who uses a route of the border leaf needs its MAC, and it has none to use before it is told one.
     said = lambda: [fabric.lab.node(name).run("vtysh", "-c", what) for name, what in ASKED]  # noqa: E731
-    assert wait_until(lambda: border in known(), 60), [known(), *said()]
+    assert wait_until(lambda: border in known(), PATIENCE), [known(), *said()]
 
 
 def test_vrfs_know_two_ways_to_a_shared_host_whatever_the_number_of_spines(fabric: Fabric) -> None:
     assert fabric.reaches("bonded", "10.72.1.1")
     route = lambda: fabric.lab.node("border-b1").run("ip", "route", "show", "vrf", "tides", "10.72.1.11")  # noqa: E731
-    assert wait_until(lambda: route().count("via 10.0.32.") == 2, 60), route()
+    assert wait_until(lambda: route().count("via 10.0.32.") == 2, PATIENCE), route()
 
 
 def test_systems_outside_are_told_the_vrfs_prefixes_and_give_only_what_is_allowed(fabric: Fabric) -> None:
     own = {"10.72.1.0/24", "10.72.2.0/24"}
     router, firewall = fabric.hosts[ROUTER], fabric.hosts[FIREWALL]
-    assert wait_until(lambda: outside.routes(router) == own | {"fd72:0:0:1::/64"}, 60), outside.routes(router)
+    assert wait_until(lambda: outside.routes(router) == own | {"fd72:0:0:1::/64"}, PATIENCE), outside.routes(router)
     assert outside.routes(firewall) == own, "and neither learns what the other told"
     learnt = fabric.lab.node("leaf-w2").run("ip", "route", "show", "vrf", "tides")
     assert "\ndefault" in f"\n{learnt}" and "10.99.1.0/24" in learnt and "10.98.1.0/24" in learnt
@@ -188,7 +188,7 @@ def test_a_shared_host_goes_on_within_a_second_when_a_leaf_of_its_pair_dies(fabr
     assert gaps < 10, f"{gaps} requests in a row had no answer"
     assert max(answered) > 95, "and it goes on"
     waiting = lambda: fabric.lab.node("leaf-w1b").run("nft", "list", "set", "bridge", "edge", "waiting")  # noqa: E731
-    assert wait_until(lambda: "bond-h1" not in waiting(), 20), "the other leaf forwards broadcasts now"
+    assert wait_until(lambda: "bond-h1" not in waiting(), PATIENCE), "the other leaf forwards broadcasts now"
     assert fabric.heard("bonded", "bond0.101", lambda: fabric.send("far", frames.UNTAGGED, "p0.101")) == 5
     dying.run("sh", "-c", f"for port in {' '.join(ports)}; do ip link set $port up; done")
 

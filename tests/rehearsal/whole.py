@@ -23,6 +23,11 @@ SMALL_LEAF = SwitchType(
     ],
 )  # fmt: skip
 
+PATIENCE = 180
+"""Seconds after which something that a lab waits for will not come; as a rule it takes a few, on a machine without time many."""
+SLOW = "bfd: {interval: 3000, multiplier: 10}, timers: {keepalive: 20, hold: 90}"
+"""Words for an underlay whose sessions outlive a machine that has no time for them for some seconds."""
+
 BRIEF = """
 fabric: whole
 spines: {count: 2, racks: w0}
@@ -30,7 +35,7 @@ racks:
   - {racks: w1, leaves: 2, model: lonja-e6, pairing: multihoming, lags: h1..h2}
   - {racks: w2, leaves: 1, model: lonja-e6}
   - {racks: b1, leaves: 1, model: lonja-e6, role: border}
-underlay: {addressing: unnumbered, bfd: {interval: 1000, multiplier: 5}, timers: {keepalive: 10, hold: 30}}
+underlay: {addressing: unnumbered, SLOW}
 overlay: {startup_delay: 5, storm: 200}
 vrfs: {tides: {}, radar: {}}
 segments:
@@ -59,7 +64,7 @@ services:
   users:
     ines: {keys: ["KEY"]}
     teo: {role: operator, keys: ["KEY"]}
-""".replace("KEY", KEY)
+""".replace("KEY", KEY).replace("SLOW", SLOW)
 
 ROUTER, FIREWALL = "harbour-router", "port-firewall"
 GRID, BUOYS, SWEEP = 101, 102, 103
@@ -89,7 +94,7 @@ class Fabric:
         self.lab = lab
         self.hosts = dict(zip((*HOSTS, ROUTER, FIREWALL), lab.hosts, strict=True))
 
-    def reaches(self, one: str, target: str, seconds: float = 30, size: int = 56) -> bool:
+    def reaches(self, one: str, target: str, seconds: float = 60, size: int = 56) -> bool:
         """Whether a ping comes back within so many seconds of trying."""
         return wait_until(lambda: self.hosts[one].ping(target, size), seconds)
 
@@ -99,7 +104,7 @@ class Fabric:
         words = ["tcpdump", "--immediate-mode", "-ln", "-Q", "in", "-i", device, *what.split()]
         log = self.lab.ground.folder / f"heard-{time.monotonic_ns()}"
         listener = self.lab.ground.start("nsenter", inside, *words, log=log)
-        assert wait_until(lambda: "listening on" in log.read_text(), 20), log.read_text()
+        assert wait_until(lambda: "listening on" in log.read_text(), 60), log.read_text()
         act()
         time.sleep(2)
         self.lab.ground.stop(listener)

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from tests.serving import Serving
 
@@ -16,6 +16,7 @@ CHROMIUM = [
 ]  # fmt: skip
 AXE = Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js"
 
+expect.set_options(timeout=20_000)
 
 LEVELS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 STILL = """Promise.all(document.getAnimations()

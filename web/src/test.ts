@@ -7,8 +7,8 @@ configure({ asyncUtilTimeout: 10_000 });
 
 // A page that is never painted has no sizes; what scrolls by them is given some.
 for (const box of ["offset", "client"]) {
-	Object.defineProperty(HTMLElement.prototype, `${box}Height`, { get: () => 480 });
-	Object.defineProperty(HTMLElement.prototype, `${box}Width`, { get: () => 900 });
+	Object.defineProperty(HTMLElement.prototype, `${box}Height`, { configurable: true, get: () => 480 });
+	Object.defineProperty(HTMLElement.prototype, `${box}Width`, { configurable: true, get: () => 900 });
 }
 Range.prototype.getClientRects = () => [] as unknown as DOMRectList;
 Range.prototype.getBoundingClientRect = () => new DOMRect();
