@@ -1,4 +1,4 @@
-"""A database as a commit of this repository leaves it behind, as SQL: `python scripts/states.py 79cb4dd > tests/store/states/79cb4dd.sql`.
+"""A database as a commit of this repository leaves it behind, as SQL: `python scripts/states.py 79cb4dd | gzip -9n > tests/store/states/79cb4dd.sql.gz`.
 
 That commit's own program makes it, over a PostgreSQL of its own: a fabric with a past, and a few with words that a later reader refuses.
 """

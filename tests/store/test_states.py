@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gzip
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -14,14 +15,14 @@ from tests.api.conftest import client_of
 from tests.database import Databases
 from tests.store.test_fabrics import audit, numbers
 
-STATES = sorted((Path(__file__).parent / "states").glob("*.sql"))
+STATES = sorted((Path(__file__).parent / "states").glob("*.sql.gz"))
 REFUSED_SINCE = {"reef-vrf": "“main”", "reef-dns": "fe80::1%eth0;x", "reef-peer": "peer link"}
 """Fabrics whose briefs some state took and this one refuses, and what it says of them."""
 
 
-@pytest.fixture(params=STATES, ids=lambda path: path.stem)
+@pytest.fixture(params=STATES, ids=lambda path: path.name.split(".")[0])
 def earlier(databases: Databases, request: pytest.FixtureRequest) -> Iterator[Connections]:
-    pool = databases.of_an_earlier(request.param.read_text())
+    pool = databases.of_an_earlier(gzip.decompress(request.param.read_bytes()).decode())
     yield pool
     databases.drop(pool)
 
