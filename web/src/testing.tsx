@@ -3,7 +3,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { render } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { MemoryRouter, Outlet, Route, Routes, useLocation } from "react-router";
-import type { Fabric, FabricRow, Face, ModelRow, Rack, Weave } from "./api/client";
+import type { Entry, Fabric, FabricRow, Face, ModelRow, Rack, SwitchRow, Weave } from "./api/client";
 import made from "./api/made.json";
 import { NoticeBoard } from "./ui/notices";
 
@@ -16,6 +16,41 @@ export const FACE = made.marlin.face as unknown as Face;
 export const PELICAN = made.pelican.fabric as unknown as Fabric;
 export const TALL = made.pelican.weave as unknown as Weave;
 export const SHELF = made.catalogue as unknown as ModelRow[];
+
+/** A row of the list of switches. */
+export const switchRow = (name: string, role: string, more: Partial<SwitchRow> = {}): SwitchRow => ({
+	key: name,
+	name,
+	role,
+	rack: "r01",
+	unit: 42,
+	model: "Cantera L48",
+	management: "10.90.1.20",
+	loopback: "10.60.0.7",
+	asn: 4200065007,
+	state: "",
+	fresh: false,
+	...more,
+});
+
+/** An entry of the ledger. */
+export const entry = (id: number, more: Partial<Entry> = {}): Entry => ({
+	id,
+	use: "loopback.v4",
+	key: `leaf/r0${id}/a`,
+	fabric: "marlin",
+	space: "v4",
+	number: `10.60.0.${id}`,
+	state: "held",
+	leaving: false,
+	pinned: false,
+	note: "",
+	since: "2026-05-04T09:30:00Z",
+	author: "Ines",
+	act: "draft saved",
+	rests_until: null,
+	...more,
+});
 
 export interface Asked {
 	method: string;

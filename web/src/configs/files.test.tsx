@@ -2,30 +2,16 @@
 import { render, screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { expect, test, vi } from "vitest";
-import type { SwitchRow } from "../api/client";
+import { switchRow } from "../testing";
 import { FileTabs } from "./files";
 import { SwitchList } from "./switches";
 import { FileText } from "./text";
 
-const one = (name: string, role: string, more: Partial<SwitchRow> = {}): SwitchRow => ({
-	key: name,
-	name,
-	role,
-	rack: "r01",
-	unit: 42,
-	model: "Cantera L48",
-	management: "10.90.1.20",
-	loopback: "10.60.0.7",
-	asn: 4200065007,
-	state: "",
-	fresh: false,
-	...more,
-});
 const SWITCHES = [
-	one("spine-1", "spine", { asn: 4200065000 }),
-	one("leaf-r01a", "leaf", { fresh: true }),
-	one("leaf-r02a", "leaf", { state: "out of service", rack: "r02" }),
-	one("leaf-r03a", "leaf", { state: "planned later", fresh: true }),
+	switchRow("spine-1", "spine", { asn: 4200065000 }),
+	switchRow("leaf-r01a", "leaf", { fresh: true }),
+	switchRow("leaf-r02a", "leaf", { state: "out of service", rack: "r02" }),
+	switchRow("leaf-r03a", "leaf", { state: "planned later", fresh: true }),
 ];
 
 test("switches stand by role, with what is new, out of service or for later", async () => {

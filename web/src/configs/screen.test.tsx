@@ -3,28 +3,13 @@ import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { Outlet, Route, Routes } from "react-router";
 import { expect, test } from "vitest";
-import type { SwitchRow } from "../api/client";
-import { type Asked, MARLIN, Refusal, serve, show } from "../testing";
+import { type Asked, MARLIN, Refusal, serve, show, switchRow } from "../testing";
 import { ConfigsScreen } from "./screen";
 
-const row = (name: string, role: string, more: Partial<SwitchRow> = {}): SwitchRow => ({
-	key: name,
-	name,
-	role,
-	rack: "r01",
-	unit: 42,
-	model: "Cantera L48",
-	management: "10.90.1.20",
-	loopback: "10.60.0.7",
-	asn: 4200065007,
-	state: "",
-	fresh: false,
-	...more,
-});
 const SWITCHES = [
-	row("spine-1", "spine"),
-	row("leaf-r01a", "leaf"),
-	row("leaf-r01b", "leaf", { state: "planned later" }),
+	switchRow("spine-1", "spine"),
+	switchRow("leaf-r01a", "leaf"),
+	switchRow("leaf-r01b", "leaf", { state: "planned later" }),
 ];
 const paths = ["etc/frr/frr.conf", "etc/network/interfaces", "etc/hosts"];
 const FILES = paths.map((path) => ({ path, name: path.split("/").at(-1), section: "", lines: 3 }));

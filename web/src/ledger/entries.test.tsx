@@ -2,28 +2,10 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { expect, test, vi } from "vitest";
-import type { Entry } from "../api/client";
-import { MARLIN, serve, show } from "../testing";
+import { entry, MARLIN, serve, show } from "../testing";
 import { Entries } from "./entries";
 import { PastScreen } from "./past";
 
-const entry = (id: number, more: Partial<Entry> = {}): Entry => ({
-	id,
-	use: "loopback.v4",
-	key: `leaf/r0${id}/a`,
-	fabric: "marlin",
-	space: "v4",
-	number: `10.60.0.${id}`,
-	state: "held",
-	leaving: false,
-	pinned: false,
-	note: "",
-	since: "2026-05-04T09:30:00Z",
-	author: "Ines",
-	act: "draft saved",
-	rests_until: null,
-	...more,
-});
 const ROWS = [
 	entry(1),
 	entry(2, { state: "live", leaving: true }),

@@ -2,8 +2,8 @@
 import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, expect, test } from "vitest";
-import type { Entry, Pool, PoolRange, Run } from "../api/client";
-import { MARLIN, Refusal, serve, show } from "../testing";
+import type { Pool, PoolRange, Run } from "../api/client";
+import { entry, MARLIN, Refusal, serve, show } from "../testing";
 import { LedgerScreen } from "./screen";
 
 const LOW = 171704320n; // 10.60.0.0
@@ -61,22 +61,7 @@ const RANGE: PoolRange = {
 	findings: [],
 	runs: RUNS,
 };
-const ENTRY: Entry = {
-	id: 7,
-	use: "loopback.v4",
-	key: "leaf/r07/b",
-	fabric: "marlin",
-	space: "v4",
-	number: "10.60.0.30",
-	state: "live",
-	leaving: false,
-	pinned: false,
-	note: "",
-	since: "2026-05-04T09:30:00Z",
-	author: "Ines",
-	act: "draft saved",
-	rests_until: null,
-};
+const ENTRY = entry(7, { key: "leaf/r07/b", number: "10.60.0.30", state: "live" });
 const GROWTH = {
 	pool: "loopback",
 	family: "v4",
