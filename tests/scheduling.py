@@ -15,5 +15,6 @@ class LabsFirst(LoadScopeScheduling):
         return "labs" if nodeid.startswith("tests/rehearsal/") else nodeid
 
 
+@pytest.hookimpl(optionalhook=True)
 def pytest_xdist_make_scheduler(config: pytest.Config, log: Any) -> LabsFirst:
     return LabsFirst(config, log)
