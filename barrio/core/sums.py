@@ -283,7 +283,7 @@ def _cables_one_by_one(brief: Brief, structure: Structure) -> Counter[str]:
         if structure.state_of(link)[0] != LATER
     )
     for end in structure.outside:
-        if end.switch.state != LATER and structure.marked.get(end.key, ("",))[0] != LATER:
+        if structure.state_of_outside(end)[0] != LATER:
             found[f"{brief.cabling.kind} {end.speed}G"] += 1
     return found
 

@@ -21,6 +21,8 @@ from barrio.core.ledger.growth import forecast, grown_brief
 from barrio.core.ledger.nest import check_pools
 from barrio.core.ledger.numbers import parse_number
 from barrio.core.ledger.pool import Family, Kind, Plan, Pool, Range, Reserved, parse_range, prefix_text
+from barrio.core.ledger.position import Layout
+from barrio.core.ledger.refusals import not_in_pool
 from barrio.core.ledger.renumber import renumbering
 from barrio.core.ledger.runs import Holes, Runs, aligned
 from barrio.core.ledger.slots import at_slot, slot_of
@@ -432,3 +434,26 @@ def test_a_range_reads_as_it_was_written() -> None:
     for text in ("10.60.0.0/22", "fd60::/64", "64512..65534", "7"):
         assert parse_range(text).text == text
     assert Range(Family.NUMBER, 5, 5).text == "5"
+
+
+@pytest.mark.parametrize(
+    ("low", "size", "code"), [(3, 1, ""), (4, 1, "r"), (7, 1, "r"), (8, 1, ""), (0, 8, "r"), (6, 4, "r"), (254, 4, "o")]
+)
+def test_a_pin_meets_a_reservation_from_its_first_number_to_its_last(low: int, size: int, code: str) -> None:
+    start = parse_range("10.60.0.0/24").low
+    halls = pool("halls", "10.60.0.0/24", reserved=(Reserved(Family.V4, start + 4, start + 7, "a crane"),))
+    fault = not_in_pool(halls, "loopback.v4", "leaf/r1/a", Taken(start + low, size))
+    assert (fault.code if fault else "") == {"": "", "r": "pin.reserved", "o": "pin.outside"}[code]
+
+
+@pytest.mark.parametrize("asked", [{"spines": {"count": 2}}, {"spines": {"count": 3}}])
+def test_super_spines_that_were_said_to_come_find_the_positions_of_their_links_free(asked: dict[str, Any]) -> None:
+    """Positions of links stand as far apart as super-spines will ever need, so that growing moves none."""
+    keys = [f"spine/p2/1~super/1/{upper}~1" for upper in (1, 2)] + ["spine/p1/2~super/2/1~1"]
+
+    def positions(per_plane: int, growth: int) -> dict[str, int]:
+        said = {"per_plane": per_plane, "growth": growth, "links": 1}
+        brief = Brief.model_validate({"fabric": "x", "pods": "p1..p2", "super_spines": said, **asked})
+        return Layout(brief).positions("link", keys)
+
+    assert positions(2, 6) == positions(5, 3) == positions(8, 0) != positions(2, 0)

@@ -22,6 +22,7 @@ from barrio.core.catalogue.model import Breakout, PortGroup, SwitchType
 from barrio.core.ledger.wanted import Holdings
 from barrio.core.proposals import fat_tree
 from barrio.core.structure.expand import expand
+from barrio.core.structure.extent import extent
 from barrio.core.structure.parts import Structure
 from barrio.core.structure.ports import names_of, plan_ports
 from barrio.core.sums import add_up
@@ -296,3 +297,52 @@ def test_a_mark_shuts_both_ends_keeps_the_numbers_and_leaves_the_plan_of_what_co
     assert "link-down yes" in after.files("leaf/r2/a")["etc/network/interfaces"].split("iface h3")[1].split("iface")[0]
     assert [switch.key for switch in after.staged] == ["spine/1", "spine/2", "leaf/r1/a", "leaf/r2/a"]
     assert len(after.cables) == 4, "no cable to the rack that comes later"
+
+
+@tries(60)
+@given(data=briefs())
+def test_what_is_counted_before_anything_is_made_is_what_is_made(data: dict[str, Any]) -> None:
+    brief = Brief.model_validate(data)
+    structure = expand(brief, MADE)
+    assert extent(brief) == (len(structure.switches), sum(link.kind == "fabric" for link in structure.links))
+
+
+BORDER = (
+    "fabric: x\nspines: {count: 2}\nracks: [{racks: r1..r2, leaves: 1}, {racks: b1..b2, role: border, leaves: 1}]\n"
+    "vrfs: {a: {}}\noutside:\n  quay:\n    asn: 64600\n    links:\n"
+)
+LINKS = "".join(
+    f"      - {{switch: leaf/{rack}/a, port: h{port}, vrfs: {{a: {{}}}}}}\n"
+    for rack, port in (("b1", 1), ("b1", 2), ("b2", 1))
+)
+
+
+@pytest.mark.parametrize(
+    ("marks", "ports"),
+    [
+        ("", {"leaf/b1/a h1", "leaf/b1/a h2", "leaf/b2/a h1"}),
+        ("planned_later: {leaf/b1/a: next year}\n", {"leaf/b2/a h1"}),
+        ("planned_later: {'leaf/b1/a:h1': next year}\n", {"leaf/b1/a h2", "leaf/b2/a h1"}),
+        ("out_of_service: {leaf/b1/a: a fan, 'leaf/b2/a:h1': cut}\n", {"leaf/b1/a h1", "leaf/b1/a h2", "leaf/b2/a h1"}),
+    ],
+)
+def test_cables_to_outside_are_laid_unless_their_switch_or_port_comes_later(marks: str, ports: set[str]) -> None:
+    compiled = compile(read(BORDER + LINKS + marks).brief)
+    keys = {switch.name: switch.key for switch in compiled.structure.switches}
+    out = [cable for cable in compiled.cables if cable.b.switch == "quay"]
+    assert {f"{keys[cable.a.switch]} {cable.a.port}" for cable in out} == ports
+    assert all((cable.b.rack, cable.b.unit, cable.b.port) == ("", 0, "") for cable in out), (
+        "nobody knows where quay stands"
+    )
+
+
+def test_every_link_to_outside_that_cannot_be_is_told_at_once() -> None:
+    wrong = [("r1", "h1"), ("b1", "u1"), ("b2", "h1"), ("b2", "h1"), ("zz", "h1"), ("b1", "h99"), ("b2", "h1")]
+    links = "".join(f"      - {{switch: leaf/{rack}/a, port: {port}, vrfs: {{a: {{}}}}}}\n" for rack, port in wrong)
+    with pytest.raises(Refused) as refused:
+        compile(read(BORDER + links).brief)
+    told = [(fault.code, int(fault.path.split("[")[1].split("]")[0])) for fault in refused.value.faults]
+    assert told == [
+        ("outside.switch", 0), ("outside.port", 1), ("outside.port-twice", 3), ("outside.switch", 4), ("outside.port", 5),
+        ("outside.port-twice", 6),
+    ]  # fmt: skip

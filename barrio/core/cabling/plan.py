@@ -67,7 +67,7 @@ def plan_cables(brief: Brief, structure: Structure, ends: Iterable[Ends], number
         if not (marked and structure.state_of(end.link)[0] == LATER)
     ]
     for out in structure.outside:
-        if out.switch.state != LATER and structure.marked.get(out.key, ("",))[0] != LATER:
+        if structure.state_of_outside(out)[0] != LATER:
             label = f"{brief.cable_prefix}-{numbers[out.key].low:04d}"
             far = CableEnd("", 0, out.system, out.said.far_port)
             kind = brief.cabling.kind

@@ -118,8 +118,7 @@ def outside_ports(
     found: dict[str, tuple[list[OutsidePort], list[OutsideSession]]] = {}
     for end in structure.outside:
         ports, sessions = found.setdefault(end.switch.key, ([], []))
-        own = structure.marked.get(end.key) or (end.switch.state, end.switch.why)
-        shut = shut_reason(structure, end.switch, end.said.port, own)
+        shut = shut_reason(structure, end.switch, end.said.port, structure.state_of_outside(end))
         label = Made(f"{brief.cable_prefix}-{numbers['cable'][end.key].low:04d}")
         speed = forced_speed(end.switch, end.said.port, end.speed)
         ports.append(OutsidePort(end.said.port, label, end.system, end.said.far_port, speed, shut))

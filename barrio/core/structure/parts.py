@@ -186,6 +186,10 @@ class Structure:
         ends.sort(key=lambda end: end.state == OUT)
         return (ends[0].state, ends[0].why or f"{ends[0].name} is {ends[0].state}") if ends else ("", "")
 
+    def state_of_outside(self, end: OutsideEnd) -> tuple[str, str]:
+        """The state of a link to the outside and its reason: that of its port, or of its switch."""
+        return self.marked.get(f"{end.switch.key}:{end.said.port}") or (end.switch.state, end.switch.why)
+
 
 def link_speed(upper: Plan, lower: Plan) -> int:
     """The highest speed in Gbit/s that both ends support; 0 when there is none."""
