@@ -334,6 +334,8 @@ def test_cables_to_outside_are_laid_unless_their_switch_or_port_comes_later(mark
     assert all((cable.b.rack, cable.b.unit, cable.b.port) == ("", 0, "") for cable in out), (
         "nobody knows where quay stands"
     )
+    sums = add_up(compiled.brief, compiled.structure)
+    assert sum(sums.cables_by_kind.values()) == sums.cables == len(compiled.cables)
 
 
 def test_every_link_to_outside_that_cannot_be_is_told_at_once() -> None:
@@ -346,3 +348,17 @@ def test_every_link_to_outside_that_cannot_be_is_told_at_once() -> None:
         ("outside.switch", 0), ("outside.port", 1), ("outside.port-twice", 3), ("outside.switch", 4), ("outside.port", 5),
         ("outside.port-twice", 6),
     ]  # fmt: skip
+
+
+def test_switches_whose_ports_have_no_speed_in_common_are_refused_before_numbers_are_drawn() -> None:
+    old = SwitchType(
+        id="old-leaf", maker="Lonja", name="Old", tiers=["leaf"], power=90,
+        groups=[
+            PortGroup(prefix="h", count=8, speeds=[10], use="host", connector="SFP+"),
+            PortGroup(prefix="u", count=4, speeds=[10], use="fabric", connector="SFP+"),
+        ],
+    )  # fmt: skip
+    text = "fabric: x\nspines: {count: 2, model: cantera-c64}\nracks: [{racks: r1, leaves: 1}, {racks: r2, leaves: 1, model: old-leaf}]\n"
+    with pytest.raises(Refused) as refused:
+        compile(read(text).brief, catalogue=MADE.with_models([old]))
+    assert [(fault.code, fault.path) for fault in refused.value.faults] == [("ports.speed", "racks[1].model")]
