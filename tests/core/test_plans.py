@@ -457,3 +457,17 @@ def test_super_spines_that_were_said_to_come_find_the_positions_of_their_links_f
         return Layout(brief).positions("link", keys)
 
     assert positions(2, 6) == positions(5, 3) == positions(8, 0) != positions(2, 0)
+
+
+@pytest.mark.parametrize(
+    ("kind", "low", "high"),
+    [(Kind.ASN, 1, 4294967294), (Kind.VLAN, 1, 4094), (Kind.VNI, 1, 16777215), (Kind.PAIR, 1, 65535)],
+)
+def test_a_pool_of_numbers_ends_where_its_protocol_does(kind: Kind, low: int, high: int) -> None:
+    """AS 0 and the last one mean nobody (RFC 7607, RFC 7300); a VLAN has 12 bits without two, a VNI 24, a pair's domain 16."""
+
+    def codes(first: int, last: int) -> list[str]:
+        return [fault.code for fault in check_pools({"p": pool("p", f"{first}..{last}", kind=kind)})]
+
+    assert codes(low, high) == []
+    assert codes(low - 1, high) == codes(low, high + 1) == ["range.beyond"]
