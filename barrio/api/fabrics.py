@@ -73,7 +73,7 @@ class Copy(BaseModel):
 
 @router.get("", operation_id="listFabrics", responses=PAGED)
 def list_fabrics(at: At, page: Paged) -> list[views.FabricRow]:
-    return page.of(drafts.every(at), lambda one: row_of(*one))
+    return [row_of(draft, found) for draft, found in page.of(drafts.every(at))]
 
 
 def row_of(draft: Draft, found: Compiled | Refused) -> views.FabricRow:
@@ -150,7 +150,7 @@ def redo(name: str, seen: Seen, at: At) -> views.FabricView:
 @router.get("/{name}/history", operation_id="getHistory", responses=PAGED)
 def get_history(name: str, at: At, page: Paged) -> list[Revision]:
     """The states of a draft, newest first."""
-    return page.of(drafts.history(at, name), lambda one: one)
+    return list(page.of(drafts.history(at, name)))
 
 
 @router.post("/{name}/copy", operation_id="copyFabric", status_code=201)

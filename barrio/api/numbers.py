@@ -78,12 +78,10 @@ def list_numbers(
         for key, taken in entries.items()
         if wanted is None or wanted & {key, *key.split("~")}
     ]
-
-    def mine(one: tuple[str, str, tuple[int, int]]) -> Mine:
-        use, key, taken = one
-        return Mine(use=use, key=key, number=prefix_text(family_of(use), *taken), pool=pool_name(compiled.brief, use))
-
-    return page.of(found, mine)
+    return [
+        Mine(use=one, key=key, number=prefix_text(family_of(one), *taken), pool=pool_name(compiled.brief, one))
+        for one, key, taken in page.of(found)
+    ]
 
 
 def _keys_of(compiled: Compiled, words: str) -> set[str]:

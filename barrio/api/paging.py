@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from typing import Annotated, Any, TypeVar
 
 from fastapi import Depends, Query, Request, Response
@@ -10,7 +10,7 @@ from fastapi import Depends, Query, Request, Response
 MOST = 5000
 """Rows of a page when nobody asks for fewer: all switches of the largest fabric there may be."""
 
-Row = TypeVar("Row")
+Found = TypeVar("Found")
 PAGED: dict[int | str, dict[str, Any]] = {
     200: {
         "headers": {
@@ -26,7 +26,7 @@ PAGED: dict[int | str, dict[str, Any]] = {
 
 
 class Page:
-    """The part of a list that was asked for. Rows before and after it are not made."""
+    """The part of a list that was asked for."""
 
     def __init__(
         self,
@@ -38,14 +38,14 @@ class Page:
         self._request, self._response = request, response
         self._limit, self._offset = limit, offset
 
-    def of(self, found: Sequence[Any], make: Callable[[Any], Row]) -> list[Row]:
-        """This page of what was found, each made into a row; says in the answer's headers what lies beyond."""
+    def of(self, found: Sequence[Found]) -> Sequence[Found]:
+        """This page of what was found; says in the answer's headers what lies beyond."""
         end = self._offset + self._limit
         self._response.headers["Total-Count"] = str(len(found))
         if end < len(found):
             following = self._request.url.include_query_params(limit=self._limit, offset=end)
             self._response.headers["Link"] = f'<{following.path}?{following.query}>; rel="next"'
-        return [make(one) for one in found[self._offset : end]]
+        return found[self._offset : end]
 
 
 Paged = Annotated[Page, Depends()]

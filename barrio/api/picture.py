@@ -155,7 +155,7 @@ class RackView(BaseModel):
 
 @router.get("/racks", operation_id="listRacks", responses=PAGED)
 def list_racks(name: str, at: At, page: Paged) -> list[RackView]:
-    return page.of(rack_views(drafts.load(at, name).compiled), lambda one: one)
+    return list(page.of(rack_views(drafts.load(at, name).compiled)))
 
 
 def rack_views(compiled: Compiled) -> list[RackView]:

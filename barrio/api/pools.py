@@ -26,7 +26,6 @@ from barrio.app.desk import Desk
 from barrio.app.poolchanges import NewPool, PoolSettings
 from barrio.core.errors import refuse
 from barrio.core.ledger.pool import SITE, Family, Kind, Plan, Pool, Range, bound_text, part_text
-from barrio.store.pools import Reservation
 
 router = APIRouter(prefix="/api/v1", tags=["pools"], responses=ERRORS)
 
@@ -174,10 +173,10 @@ def drop_range(pool: str, range: Annotated[str, Query(max_length=100)], at: At) 
 
 @router.get("/pools/{pool}/reservations", operation_id="listReservations", responses=PAGED)
 def list_reservations(pool: str, at: At, page: Paged) -> list[ReservationView]:
-    def view(one: Reservation) -> ReservationView:
-        return ReservationView(id=one.id, range=part_text(one.range), note=one.note, author=one.author, at=one.at)
-
-    return page.of(pools.reservations(at, pool), view)
+    return [
+        ReservationView(id=one.id, range=part_text(one.range), note=one.note, author=one.author, at=one.at)
+        for one in page.of(pools.reservations(at, pool))
+    ]
 
 
 @router.post("/pools/{pool}/reservations", operation_id="reserve", status_code=201)

@@ -14,7 +14,6 @@ from barrio.app.output import ReadBack
 from barrio.core import Compiled, Refused, because
 from barrio.core.because import Step
 from barrio.core.because.carriers import carriers_of
-from barrio.core.cabling.plan import Cable
 from barrio.core.render.engine import files_of
 from barrio.core.render.trace import TracedLine, trace
 from barrio.core.structure.parts import Switch
@@ -114,7 +113,7 @@ def list_switches(name: str, at: At, page: Paged) -> list[SwitchRow]:
             state=switch.state, fresh=switch.key in fresh,
         )  # fmt: skip
 
-    return page.of(compiled.structure.switches, row)
+    return [row(switch) for switch in page.of(compiled.structure.switches)]
 
 
 @router.get("/readback", operation_id="readBack")
@@ -227,11 +226,11 @@ def get_because(name: str, at: At, use: str | None = None, key: str = "", path: 
 
 @router.get("/cables", operation_id="listCables", responses=PAGED)
 def list_cables(name: str, at: At, page: Paged) -> list[CableRow]:
-    def row(cable: Cable) -> CableRow:
-        return CableRow(
+    return [
+        CableRow(
             label=cable.label, a_rack=cable.a.rack, a_unit=cable.a.unit, a_switch=cable.a.switch, a_port=cable.a.port,
             b_rack=cable.b.rack, b_unit=cable.b.unit, b_switch=cable.b.switch, b_port=cable.b.port, speed=cable.speed,
             kind=cable.kind,
-        )  # fmt: skip
-
-    return page.of(drafts.load(at, name).compiled.cables, row)
+        )
+        for cable in page.of(drafts.load(at, name).compiled.cables)
+    ]  # fmt: skip
