@@ -49,6 +49,7 @@ test("pasted rows are read at once, and one that cannot be taken says why and ho
 	paste("address,switch\n10.60.0.2,leaf-r02a\n10.60.0.3,leaf-r03a\n");
 	expect(await screen.findByText("spine-1 has 10.60.0.3.")).toBeTruthy();
 	expect(screen.getByText("moves to it from 10.60.0.99")).toBeTruthy();
+	expect(screen.getByText("1 moves to it")).toBeTruthy();
 	expect(screen.getByText("1 cannot be taken")).toBeTruthy();
 	expect(asked[0]?.body).toBe("address,switch\n10.60.0.2,leaf-r02a\n10.60.0.3,leaf-r03a\n");
 	expect(asked[0]?.headers.get("Content-Type")).toBe("text/csv");
@@ -90,4 +91,11 @@ test("what is no sheet, and what became untrue before it was taken, is said, and
 	await userEvent.click(await screen.findByRole("button", { name: "Take 1 row" }));
 	expect(await screen.findByText("10.60.0.2 was taken meanwhile.")).toBeTruthy();
 	expect(screen.getByLabelText("where").textContent).toBe("/f/marlin/ledger/import");
+});
+
+test("several rows of one kind are spoken of as several", async () => {
+	importing({ ...GOOD, total: 5, counts: { moves: 2, waits: 3 } });
+	paste("10.60.0.2,leaf-r02a");
+	expect(await screen.findByText("2 move to theirs")).toBeTruthy();
+	expect(screen.getByText("3 wait for their switches")).toBeTruthy();
 });

@@ -9,12 +9,13 @@ import { useNotices } from "../ui/notices";
 import { counted } from "../ui/words";
 
 const FIELDS = ["number", "owner", "use", "fabric", "note"] as const;
-const WORDS: Record<string, string> = {
-	pinned: "has it already, is pinned",
-	moves: "moves to it",
-	waits: "waits for its switch",
-	reserved: "reserved",
-	refused: "cannot be taken",
+/** What becomes of a row, said of one and of several. */
+const WORDS: Record<string, [string, string]> = {
+	pinned: ["has it already, is pinned", "have theirs already, are pinned"],
+	moves: ["moves to it", "move to theirs"],
+	waits: ["waits for its switch", "wait for their switches"],
+	reserved: ["reserved", "reserved"],
+	refused: ["cannot be taken", "cannot be taken"],
 };
 
 const COLUMNS: Column<SheetRow>[] = [
@@ -26,7 +27,7 @@ const COLUMNS: Column<SheetRow>[] = [
 		value: (row) => row.outcome,
 		show: (row) => (
 			<span className={row.outcome === "refused" ? "border-l-4 border-madder pl-1.5 text-madder" : ""}>
-				{WORDS[row.outcome]}
+				{WORDS[row.outcome]?.[0]}
 				{row.outcome === "moves" && ` from ${row.now}`}
 			</span>
 		),
@@ -164,12 +165,12 @@ export function ImportScreen() {
 								key={outcome}
 								className={outcome === "refused" ? "font-semibold text-madder" : "text-soft"}
 							>
-								{count} {WORDS[outcome]}
+								{count} {WORDS[outcome]?.[count === 1 ? 0 : 1]}
 							</span>
 						))}
 						<button
 							type="button"
-							className="button-main ml-auto disabled:opacity-50"
+							className="button-main ml-auto"
 							disabled={sheet.refused > 0 || sheet.total === 0 || take.isPending}
 							onClick={() => take.mutate(sheet)}
 						>

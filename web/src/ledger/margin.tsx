@@ -68,7 +68,7 @@ function NumberReasons({ entry, pool }: { entry: Entry; pool: string }) {
 		<>
 			<MarginHead kind="Number" title={entry.number} mono />
 			<Facts rows={rows} />
-			<div className="mb-3 flex flex-wrap gap-x-4">
+			<div className="mb-3 flex flex-wrap items-baseline gap-x-4">
 				<Link className="button-plain" to={past}>
 					All that it ever was
 				</Link>

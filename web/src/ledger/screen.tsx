@@ -56,7 +56,7 @@ export function LedgerScreen() {
 							<div className="mb-1.5 flex items-center gap-5">
 								<h1 className="text-[17px] font-bold">{name}</h1>
 								{pool?.private_to && <span className="text-soft">only for {pool.private_to}</span>}
-								<span className="ml-auto flex gap-5">
+								<span className="ml-auto flex items-baseline gap-5">
 									<Link className="button-plain" to={`/f/${fabric.name}/ledger/import`}>
 										Import a plan
 									</Link>

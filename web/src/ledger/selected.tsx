@@ -79,7 +79,7 @@ export function Selected({ pool, range, span, runs, onDone, onPool }: Props) {
 					: owners.map(([owner, count]) => `${counted(count, "entry", "entries")} of ${owner}`).join(", ")}
 			</span>
 			{doing === "" && (
-				<span className="ml-auto flex gap-4">
+				<span className="ml-auto flex items-baseline gap-4">
 					<button type="button" className="button-plain" onClick={() => setDoing("reserve")}>
 						Reserve it…
 					</button>

@@ -67,7 +67,7 @@ function AtCrossing({
 						state={data.state}
 						what="these links"
 					/>
-					<p className="mb-3 flex gap-4">
+					<p className="mb-3 flex items-baseline gap-4">
 						{[spine.name, leaf.name].map((name) => (
 							<button
 								key={name}
@@ -175,7 +175,7 @@ function AtSwitch({ fabric, weave, thread, onChoose }: AtThread) {
 					[isLeaf ? "Host ports" : "Ports down", `${thread.used} of ${thread.ports} used`],
 				]}
 			/>
-			<p className="mb-2 flex flex-wrap gap-x-4">
+			<p className="mb-2 flex flex-wrap items-baseline gap-x-4">
 				<Link className="button-plain" to={`/f/${fabric.name}/configs/${thread.name}`}>
 					Its configuration
 				</Link>
@@ -209,7 +209,7 @@ function Counted({ fabric, thread, onChoose }: Omit<AtThread, "weave">) {
 			{ onSuccess: () => (count < now ? onChoose({}) : undefined) },
 		);
 	return (
-		<p className="mb-3 flex flex-wrap gap-x-4">
+		<p className="mb-3 flex flex-wrap items-baseline gap-x-4">
 			<button type="button" className="button-plain" disabled={change.isPending} onClick={() => set(now + 1)}>
 				One more
 			</button>
