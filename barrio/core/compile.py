@@ -126,13 +126,18 @@ class Compiled(_Drawing):
         switches, cables = len(self.staged), len(self.cables)
         later = len(self.structure.switches) - switches
         more = len(self.ends) + len(self.structure.outside) - cables
-        words = f"{switches} switches, {cables} cables"
-        return f"{words} ({later} switches and {more} cables more are planned for later)" if later or more else words
+        now = f"{_counted(switches, 'switch', 'switches')}, {_counted(cables, 'cable', 'cables')}"
+        then = [_counted(later, "switch", "switches")] * bool(later) + [_counted(more, "cable", "cables")] * bool(more)
+        return f"{now} ({' and '.join(then)} more planned for later)" if then else now
 
     def switch(self, name: str) -> Switch | None:
         """The switch with this name or key."""
         found = self.structure.by_key.get(name)
         return found or next((switch for switch in self.structure.switches if switch.name == name), None)
+
+
+def _counted(count: int, one: str, many: str) -> str:
+    return f"{count} {one if count == 1 else many}"
 
 
 def compile(

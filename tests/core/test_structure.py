@@ -362,3 +362,15 @@ def test_switches_whose_ports_have_no_speed_in_common_are_refused_before_numbers
     with pytest.raises(Refused) as refused:
         compile(read(text).brief, catalogue=MADE.with_models([old]))
     assert [(fault.code, fault.path) for fault in refused.value.faults] == [("ports.speed", "racks[1].model")]
+
+
+@pytest.mark.parametrize(
+    ("later", "words"),
+    [
+        ("", "6 switches, 11 cables"),
+        ("'leaf/b1/a:h1': x", "6 switches, 10 cables (1 cable more planned for later)"),
+        ("leaf/b1/a: x", "5 switches, 7 cables (1 switch and 4 cables more planned for later)"),
+    ],
+)
+def test_what_there_is_to_be_now_and_later_is_said_in_words(later: str, words: str) -> None:
+    assert compile(read(f"{BORDER}{LINKS}planned_later: {{{later}}}\n").brief).extent == words
