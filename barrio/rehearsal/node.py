@@ -97,7 +97,11 @@ class Node:
         self.left_out += left
         trimmed = self.folder / "interfaces"
         trimmed.write_text(kept)
-        done = self.ask("ifup", "--all", "--interfaces", str(trimmed))
+        bring_up = ("ifup", "--all", "--interfaces", str(trimmed))
+        done = self.ask(*bring_up)
+        if "recv() error" in done.err:
+            # The kernel broke off its list of devices, since another switch made some meanwhile. Looked at again it is whole.
+            done = self.ask(*bring_up)
         if done.code or "error:" in done.err:
             raise RuntimeError(f"{self.switch.name}: ifup did not take the interfaces file whole: {done.err.strip()}")
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import os
 import subprocess
+from contextlib import nullcontext
 from pathlib import Path
 
 import pytest
@@ -12,9 +13,10 @@ import pytest
 from barrio.core import Compiled, compile
 from barrio.core.brief.document import read
 from barrio.rehearsal.apart import Apart
-from barrio.rehearsal.ground import Here
+from barrio.rehearsal.ground import Done, Here
 from barrio.rehearsal.kernel import DEVICES, lacks, rehearsable
 from barrio.rehearsal.lab import Lab
+from barrio.rehearsal.node import Node
 from barrio.rehearsal.questions import established, lldp_neighbours, planned_sessions, wait_until
 from tests.rehearsal.whole import PATIENCE, SLOW
 
@@ -141,3 +143,34 @@ def test_a_kernel_of_its_own_has_every_device_kind_answers_and_leaves_nothing_be
     assert not ground.folder.exists()
     there = subprocess.run(["pgrep", "-f", str(ground.folder)], capture_output=True, text=True, check=False).stdout
     assert there == ""
+
+
+class Told:
+    """A ground whose commands end as they are told to."""
+
+    def __init__(self, *errors: str) -> None:
+        self.errors = list(errors)
+
+    def run(self, *argv: str) -> Done:
+        return Done(0, "", self.errors.pop(0))
+
+
+@pytest.mark.parametrize(
+    ("errors", "refused"),
+    [
+        ([""], False),
+        (["error: recv() error: [Errno 22] Invalid argument", ""], False),
+        (
+            ["error: recv() error: [Errno 22] Invalid argument", "error: recv() error: [Errno 22] Invalid argument"],
+            True,
+        ),
+        (["error: h1: unknown attribute", ""], True),
+    ],
+)
+def test_interfaces_are_brought_up_again_only_when_the_kernels_list_was_broken_off(
+    errors: list[str], refused: bool, tmp_path: Path
+) -> None:
+    switch = small().structure.switches[0]
+    node = Node(switch, "none", tmp_path, tmp_path, Told(*errors))  # type: ignore[arg-type]
+    with pytest.raises(RuntimeError, match="did not take") if refused else nullcontext():
+        node._interfaces("auto lo\niface lo\n", frozenset())
