@@ -11,11 +11,10 @@ from barrio.api.faces import found_in
 from barrio.api.paging import PAGED, Paged
 from barrio.app import drafts, output
 from barrio.app.output import ReadBack
-from barrio.core import Compiled, Refused, because
+from barrio.core import Compiled, because
 from barrio.core.because import Step
 from barrio.core.because.carriers import carriers_of
-from barrio.core.render.engine import files_of
-from barrio.core.render.trace import TracedLine, trace
+from barrio.core.render.trace import TracedLine
 from barrio.core.structure.parts import Switch
 from barrio.store.errors import Missing
 
@@ -134,16 +133,14 @@ def list_files(name: str, switch: str, at: At) -> list[FileRow]:
             section=plan.kind.section,
             lines=texts[plan.path].count("\n"),
         )
-        for plan in files_of(compiled.models[key])
+        for plan in compiled.plans(key)
     ]
 
 
 def _trace(compiled: Compiled, switch: str, path: str) -> tuple[TracedLine, ...]:
     key = found_in(compiled, switch).key
-    if key in compiled.without_files:
-        raise Refused([compiled.without_files[key]])
     try:
-        return trace(compiled.models[key], path)
+        return compiled.traced(key, path)
     except KeyError:
         raise Missing(f"{switch} has no file {path}.") from None
 

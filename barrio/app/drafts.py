@@ -141,7 +141,7 @@ def preview(desk: Desk, name: str, change: Callable[[str], str]) -> Compiled:
         try:
             asked = ask(document.brief, pools, tx.catalogue().catalogue)
             loaded = tx.ledger(name, tx.at_hand(before), pools)
-            return complete(asked, loaded.ledger.holdings)
+            return complete(asked, loaded.stock.holdings)
         except Refused as error:
             raise locate(error, document) from None
 

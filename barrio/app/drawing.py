@@ -64,7 +64,7 @@ def draw(tx: Transaction, document: Document, change: Change, before: Compiled |
         tx.act(Act(change.act, change.author, brief.fabric, version, change.note))
         moves = _moves(tx, asked, numbering, before) if numbering else {}
         loaded = tx.ledger(brief.fabric, before, known, bool(moves))
-        compiled = complete(asked, replace(loaded.ledger.holdings, moves=moves), before)
+        compiled = complete(asked, replace(loaded.stock.holdings, moves=moves), before)
     except Refused as error:
         raise locate(error, document) from None
     entries.write(connection, compiled, loaded)

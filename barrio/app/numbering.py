@@ -33,8 +33,8 @@ def preview(desk: Desk, name: str, uses: Collection[str]) -> tuple[Compiled, ByK
 
 def _moves(tx: Transaction, draft: Draft, now: Compiled, uses: Collection[str]) -> ByKey:
     loaded = tx.ledger(draft.name, now, with_live=True)
-    asked = ask(now.brief, loaded.ledger.pools, now.catalogue)
-    return renumbering(asked.demands, loaded.ledger.holdings, uses)
+    asked = ask(now.brief, loaded.stock.pools, now.catalogue)
+    return renumbering(asked.demands, loaded.stock.holdings, uses)
 
 
 def renumber(desk: Desk, name: str, seen: int, uses: Collection[str]) -> Opened:

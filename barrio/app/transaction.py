@@ -75,7 +75,7 @@ class Transaction:
         document = draft.document
         loaded = self.ledger(draft.name)
         try:
-            compiled = compile(document.brief, loaded.ledger, self.shelf.catalogue)
+            compiled = compile(document.brief, loaded.stock, self.shelf.catalogue)
         except Refused as error:
             raise locate(error, document) from None
         self.worked_out[draft.name] = (version, compiled)

@@ -17,7 +17,7 @@ import typer
 
 from barrio.cli import ledgerfile, numbers, shapes
 from barrio.cli.faults import tell
-from barrio.core import Compiled, Ledger, Refused, compile
+from barrio.core import Compiled, Refused, Stock, compile
 from barrio.core.brief.document import MOST_BYTES, Document, locate, read
 from barrio.core.bundle import as_tar_gz, as_zip, bundle_files
 from barrio.core.errors import refuse
@@ -94,9 +94,9 @@ def serve(
 def _compile(brief: Path, ledger: Path | None) -> tuple[Document, Compiled]:
     try:
         document = read(_text(brief))
-        book = Ledger()
+        book = Stock()
         if ledger is not None:
-            book = ledgerfile.load(ledger).ledger(document.brief.fabric)
+            book = ledgerfile.load(ledger).stock(document.brief.fabric)
         try:
             return document, compile(document.brief, book)
         except Refused as error:

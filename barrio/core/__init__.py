@@ -1,6 +1,6 @@
 """The computation: pure functions from a brief to everything that leaves Barrio. Start at `compile`."""
 
-from barrio.core.compile import Compiled, Ledger, compile
+from barrio.core.compile import Compiled, Stock, compile
 from barrio.core.errors import Fault, Refused
 
-__all__ = ["Compiled", "Fault", "Ledger", "Refused", "compile"]
+__all__ = ["Compiled", "Fault", "Refused", "Stock", "compile"]

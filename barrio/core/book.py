@@ -10,7 +10,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 
-from barrio.core.compile import Compiled, Ledger
+from barrio.core.compile import Compiled, Stock
 from barrio.core.ledger import states
 from barrio.core.ledger.demand import is_shared
 from barrio.core.ledger.pool import Pool
@@ -45,8 +45,8 @@ class Book:
         for mine in self.entries.values():
             yield from mine
 
-    def ledger(self, fabric: str, moves: ByKey | None = None) -> Ledger:
-        """The ledger as one fabric sees it."""
+    def stock(self, fabric: str, moves: ByKey | None = None) -> Stock:
+        """What the book holds, as one fabric sees it."""
         held: dict[str, dict[str, Taken]] = {}
         resting: dict[str, dict[str, Taken]] = {}
         pinned: dict[str, dict[str, Taken]] = {}
@@ -70,7 +70,7 @@ class Book:
                 others.setdefault(entry.space, []).append((entry.taken.low, entry.taken.high))
         runs = {space: Runs.of(found) for space, found in others.items()}
         holdings = Holdings(held, resting, runs, pinned, moves or {}, frozenset(live), self._whose)
-        return Ledger(self.pools, holdings)
+        return Stock(self.pools, holdings)
 
     def _whose(self, space: str, low: int, high: int) -> str:
         for entry in self.all():
@@ -79,7 +79,7 @@ class Book:
         return ""
 
     def take(self, compiled: Compiled, now: datetime) -> None:
-        """Write down what a compile with this book's ledger changed."""
+        """Write down what a compile with this stock changed."""
         allocation, fabric = compiled.allocation, compiled.brief.fabric
         gone, passed = set(allocation.given_back), set(allocation.passed)
         back, consumed = set(allocation.returned), set(allocation.consumed)

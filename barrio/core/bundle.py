@@ -19,7 +19,7 @@ from collections.abc import Iterable, Mapping
 from barrio.core.brief.document import Document
 from barrio.core.compile import Compiled
 from barrio.core.ledger.pool import Family, prefix_text
-from barrio.core.render.target import mode_of
+from barrio.core.targets.linux_frr import LINUX_FRR
 
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 
@@ -144,7 +144,7 @@ def as_zip(files: Mapping[str, bytes]) -> bytes:
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         for path, content in files.items():
             entry = zipfile.ZipInfo(_member(path), _EPOCH)
-            entry.external_attr = mode_of(path) << 16
+            entry.external_attr = LINUX_FRR.mode_of(path) << 16
             archive.writestr(entry, content, zipfile.ZIP_DEFLATED)
     return out.getvalue()
 
@@ -157,6 +157,6 @@ def as_tar_gz(files: Mapping[str, bytes]) -> bytes:
     ):
         for path, content in files.items():
             entry = tarfile.TarInfo(_member(path))
-            entry.size, entry.mode = len(content), mode_of(path)
+            entry.size, entry.mode = len(content), LINUX_FRR.mode_of(path)
             archive.addfile(entry, io.BytesIO(content))
     return out.getvalue()

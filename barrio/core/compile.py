@@ -26,18 +26,19 @@ from barrio.core.ledger.demand import demands_of, pools_of
 from barrio.core.ledger.pool import Pool
 from barrio.core.ledger.wanted import Allocation, ByKey, Demand, Holdings
 from barrio.core.model.build import Ends, build, plug
+from barrio.core.model.shared import Origins
 from barrio.core.model.switch import SwitchModel
-from barrio.core.readback import read_back
-from barrio.core.render.engine import render
-from barrio.core.render.refusals import refused
-from barrio.core.render.target import LINUX_FRR
+from barrio.core.render.engine import FilePlan, files_of, render
+from barrio.core.render.target import Target
+from barrio.core.render.trace import TracedLine, trace
 from barrio.core.structure.expand import expand
 from barrio.core.structure.parts import LATER, Structure, Switch
+from barrio.core.targets.linux_frr import LINUX_FRR
 
 
 @dataclass(frozen=True, slots=True)
-class Ledger:
-    """The ledger as one fabric sees it: the pools there are, and what is taken from them."""
+class Stock:
+    """What one fabric draws from: the pools there are, and what is taken from them."""
 
     pools: Mapping[str, Pool] = field(default_factory=dict)
     holdings: Holdings = field(default_factory=Holdings)
@@ -66,6 +67,7 @@ class Asked(_Drawing):
     """What a brief asks of the catalogue and the pools, before any number is drawn."""
 
     brief: Brief
+    target: Target
     catalogue: Catalogue
     structure: Structure
     pools: Mapping[str, Pool]
@@ -76,9 +78,11 @@ class Asked(_Drawing):
 @dataclass(frozen=True)
 class Compiled(_Drawing):
     """One compiled fabric. `models` and files go by switch key; `demands` are the numbers it wanted, and
-    `pinned` what the Ledger fixed by hand. `without_files` are the switches that the target refuses, with the reason."""
+    `pinned` what the Ledger fixed by hand. `without_files` are the switches that the target refuses, with the reason;
+    `origins` say where the values that a switch shares stand."""
 
     brief: Brief
+    target: Target
     catalogue: Catalogue
     structure: Structure
     pools: Mapping[str, Pool]
@@ -89,6 +93,7 @@ class Compiled(_Drawing):
     demands: tuple[Demand, ...] = ()
     pinned: ByKey = field(default_factory=dict)
     without_files: Mapping[str, Fault] = field(default_factory=dict)
+    origins: Mapping[str, Origins] = field(default_factory=dict)
     _files: dict[str, dict[str, str]] = field(default_factory=dict, repr=False, compare=False)
 
     def files(self, switch_key: str) -> Mapping[str, str]:
@@ -97,8 +102,18 @@ class Compiled(_Drawing):
             raise Refused([self.without_files[switch_key]])
         found = self._files.get(switch_key)
         if found is None:
-            found = self._files[switch_key] = render(self.models[switch_key])
+            found = self._files[switch_key] = render(self.models[switch_key], self.target)
         return found
+
+    def plans(self, switch_key: str) -> tuple[FilePlan, ...]:
+        """The files that a switch gets, without their text."""
+        return tuple(files_of(self.models[switch_key], self.target))
+
+    def traced(self, switch_key: str, path: str) -> tuple[TracedLine, ...]:
+        """A file rendered once more, slowly, to say where each line comes from. Raises as `files` does, and `KeyError` without such a file."""
+        if switch_key in self.without_files:
+            raise Refused([self.without_files[switch_key]])
+        return trace(self.models[switch_key], path, self.target)
 
     def render_all(self) -> None:
         """Render the files of every switch that is to be staged."""
@@ -118,7 +133,9 @@ class Compiled(_Drawing):
 
     def read_back(self) -> tuple[Fault, ...]:
         """What an independent reader finds in the files (`readback.*`); switches that the target refuses are left out."""
-        return read_back({one.name: self.files(one.key) for one in self.staged if one.key not in self.without_files})
+        return self.target.read_back(
+            {one.name: self.files(one.key) for one in self.staged if one.key not in self.without_files}
+        )
 
     @property
     def extent(self) -> str:
@@ -142,7 +159,7 @@ def _counted(count: int, one: str, many: str) -> str:
 
 def compile(
     brief: Brief,
-    ledger: Ledger | None = None,
+    stock: Stock | None = None,
     catalogue: Catalogue = MADE,
     previous: Compiled | None = None,
 ) -> Compiled:
@@ -150,42 +167,43 @@ def compile(
 
     Raises `Refused` with all faults found at the first stage that has any: structure, pools, numbers.
     """
-    ledger = ledger or Ledger()
-    return complete(ask(brief, ledger.pools, catalogue), ledger.holdings, previous)
+    stock = stock or Stock()
+    return complete(ask(brief, stock.pools, catalogue), stock.holdings, previous)
 
 
 def ask(brief: Brief, pools: Mapping[str, Pool], catalogue: Catalogue = MADE) -> Asked:
     """The first half of `compile`: all that can be said before anybody's numbers are looked at."""
+    target = LINUX_FRR
     structure = expand(brief, catalogue)
     findings = check_brief(brief) + check_structure(brief, structure)
     blocking = [finding for finding in findings if finding.code in BLOCKING] + list(
-        impossible(brief, structure, LINUX_FRR.devices)
+        impossible(brief, structure, target.devices)
     )
     if blocking:
         raise Refused(blocking)
     drawn_from = pools_of(brief, pools)
     demands = tuple(demands_of(brief, structure, drawn_from))
-    return Asked(brief, catalogue, structure, drawn_from, demands, findings)
+    return Asked(brief, target, catalogue, structure, drawn_from, demands, findings)
 
 
 def complete(asked: Asked, holdings: Holdings, previous: Compiled | None = None) -> Compiled:
     """The second half of `compile`: numbers drawn beside what is taken, and a model for every switch."""
-    brief, structure, pools = asked.brief, asked.structure, asked.pools
+    brief, target, structure, pools = asked.brief, asked.target, asked.structure, asked.pools
     allocation = allocate(asked.demands, holdings)
     ends = plug(brief, structure, allocation.numbers)
-    models = build(brief, structure, allocation, pools, ends, LINUX_FRR.devices)
+    models, origins = build(brief, structure, allocation, pools, ends, target.devices)
     against = contradictions(brief, models)
     if against:
         raise Refused(against)
-    without = refused(structure)
+    without = target.refused(structure)
     findings = asked.findings + tuple(dict.fromkeys(without.values()))
     findings += check_pools_of(brief, pools) + check_derived(models)
     files = {}
     if previous is not None:
         files = {key: text for key, text in previous._files.items() if models.get(key) == previous.models[key]}
     return Compiled(
-        brief, asked.catalogue, structure, pools, allocation, ends, models, findings, asked.demands, holdings.pinned, without,
-        files,
+        brief, target, asked.catalogue, structure, pools, allocation, ends, models, findings, asked.demands, holdings.pinned, without,
+        origins, files,
     )  # fmt: skip
 
 

@@ -27,12 +27,12 @@ class Session:
 def sessions(node: Node) -> Iterator[Session]:
     """The BGP sessions of a switch, one for each neighbour."""
     families: dict[str, set[str]] = {}
-    facts: dict[str, tuple[str, int, int]] = {}
+    peers: dict[str, tuple[str, int, int]] = {}
     for family, summary in json.loads(node.vtysh("show bgp summary json")).items():
         for neighbor, peer in summary.get("peers", {}).items():
             families.setdefault(neighbor, set()).add(family)
-            facts[neighbor] = (peer["state"], peer["localAs"], peer["remoteAs"])
-    for neighbor, (state, local, remote) in facts.items():
+            peers[neighbor] = (peer["state"], peer["localAs"], peer["remoteAs"])
+    for neighbor, (state, local, remote) in peers.items():
         yield Session(node.switch.name, neighbor, state, local, remote, frozenset(families[neighbor]))
 
 

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 from psycopg.sql import SQL, Literal
 
-from barrio.core import Compiled, Ledger
+from barrio.core import Compiled, Stock
 from barrio.core.ledger.demand import SITE_SPACES
 from barrio.core.ledger.pool import SITE, Family, Kind, Plan, Pool, Range, Reserved, full_text, prefix_text
 from barrio.core.ledger.runs import Runs, aligned
@@ -93,7 +93,7 @@ def scopes_held(connection: Connection, fabric: str) -> set[str]:
 class Loaded:
     """The ledger as one fabric sees it, and the rows behind what it rests, by use and key."""
 
-    ledger: Ledger
+    stock: Stock
     apart: Mapping[tuple[str, str], int]
 
 
@@ -147,7 +147,7 @@ def load(
 
     others = occupancy.others(connection, {space: Runs.of(runs) for space, runs in mine.items()})
     live = _live(connection, fabric) if with_live else frozenset()
-    return Loaded(Ledger(pools, Holdings(now, resting, others, pinned, {}, live, whose)), apart)
+    return Loaded(Stock(pools, Holdings(now, resting, others, pinned, {}, live, whose)), apart)
 
 
 def _live(connection: Connection, fabric: str) -> frozenset[tuple[str, str]]:
@@ -213,7 +213,7 @@ def load_pools(connection: Connection) -> dict[str, Pool]:
 def write(connection: Connection, compiled: Compiled, loaded: Loaded) -> None:
     """Write what an allocation changed, after the same connection loaded the ledger under its locks and opened a change."""
     allocation, fabric = compiled.allocation, compiled.brief.fabric
-    _write_pools(connection, compiled, loaded.ledger.pools)
+    _write_pools(connection, compiled, loaded.stock.pools)
     _release(connection, fabric, allocation)
     back = [loaded.apart[entry] for entry in allocation.returned]
     if back:

@@ -9,7 +9,6 @@ import zipfile
 import pytest
 from fastapi.testclient import TestClient
 
-from barrio.core.render.trace import trace
 from tests.conftest import EXAMPLES
 
 MARLIN, PELICAN, TERN = (path.read_text() for path in EXAMPLES)
@@ -86,7 +85,7 @@ def test_a_line_answers_why_and_where_else_it_stands(marlin: TestClient) -> None
     reason = marlin.get("/api/v1/fabrics/marlin/switches/leaf-r07b/because", params=ask).json()
     assert reason["text"].startswith("router bgp ")
     ledger = next(step for value in reason["values"] for step in value["steps"] if step["kind"] == "ledger")
-    assert ledger["facts"]["key"] == "leaf/r07/b" and reason["same_on"] == []
+    assert ledger["refs"]["key"] == "leaf/r07/b" and reason["same_on"] == []
     common = marlin.get(
         "/api/v1/fabrics/marlin/switches/leaf-r07b/because",
         params=ask | {"line": texts.index("log syslog informational") + 1},
@@ -211,7 +210,7 @@ def test_the_brief_schema_is_published(api: TestClient) -> None:
 
 def test_marks_of_the_trace_never_reach_a_client(marlin: TestClient) -> None:
     text = marlin.get("/api/v1/fabrics/marlin/switches/leaf-r07b/file", params={"path": "etc/frr/frr.conf"}).text
-    assert not any("\ue000" <= char <= "\uf8ff" for char in text) and trace.__doc__
+    assert not any("\ue000" <= char <= "\uf8ff" for char in text)
 
 
 def test_files_are_read_back_and_a_refused_switch_says_so_everywhere(marlin: TestClient) -> None:

@@ -18,11 +18,12 @@ from typing import Any
 
 from jinja2 import Environment, PackageLoader
 
-from barrio.core import Compiled, Ledger, compile
+from barrio.core import Compiled, Stock, compile
 from barrio.core.brief.document import read
 from barrio.core.ledger.wanted import Holdings
 from barrio.core.printed import plain
 from barrio.core.render.engine import files_of
+from barrio.core.targets.linux_frr import LINUX_FRR
 
 BRIEF = """
 fabric: pelican
@@ -47,7 +48,7 @@ def timed(action: Callable[[], Any]) -> tuple[float, Any]:
     return time.perf_counter() - start, result
 
 
-def whole(brief: Any, ledger: Ledger | None = None, previous: Compiled | None = None) -> Compiled:
+def whole(brief: Any, ledger: Stock | None = None, previous: Compiled | None = None) -> Compiled:
     compiled = compile(brief, ledger, previous=previous)
     compiled.render_all()
     return compiled
@@ -70,7 +71,9 @@ def measure_baseline(size: str) -> None:
     shared = dataclasses.asdict(next(iter(compiled.models.values())).common)
     for model in compiled.models.values():
         table = dataclasses.asdict(dataclasses.replace(model, common=None)) | {"common": shared}  # type: ignore[arg-type]
-        files = [(plan.kind.template, plan.user and dataclasses.asdict(plan.user)) for plan in files_of(model)]
+        files = [
+            (plan.kind.template, plan.user and dataclasses.asdict(plan.user)) for plan in files_of(model, LINUX_FRR)
+        ]
         tables.append((files, table))
     seconds, size_out = timed(lambda: baseline(tables))
     print(json.dumps({"seconds": seconds, "bytes": size_out}))
@@ -81,7 +84,7 @@ def measure_compile(size: str) -> None:
     brief = read(BRIEF.format(spines=spines, racks=racks, leaf=leaf)).brief
     models, _ = timed(lambda: compile(brief))
     cold, compiled = timed(lambda: whole(brief))
-    ledger = Ledger(compiled.pools, Holdings(compiled.allocation.numbers))
+    ledger = Stock(compiled.pools, Holdings(compiled.allocation.numbers))
     edited = read(BRIEF.format(spines=spines, racks=racks - 1, leaf=leaf)).brief
     to_sums, _ = timed(lambda: compile(edited, ledger, previous=compiled))
     edit, _ = timed(lambda: whole(edited, ledger, compiled))

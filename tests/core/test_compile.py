@@ -23,7 +23,6 @@ from barrio.core.because.lines import of_traced
 from barrio.core.brief.document import MOST_BYTES, Document, locate, read, set_value
 from barrio.core.brief.model import Brief
 from barrio.core.bundle import as_tar_gz, as_zip, bundle_files
-from barrio.core.render.trace import trace
 from barrio.core.sums import add_up
 from tests.conftest import EXAMPLES, briefs, tries
 
@@ -64,7 +63,7 @@ def test_traced_text_equals_rendered_text_and_every_value_has_a_reason(data: dic
     document = Document("", compiled.brief, {})
     for key, model in compiled.models.items():
         for path, text in compiled.files(key).items():
-            lines = trace(model, path)
+            lines = compiled.traced(model.key, path)
             assert "".join(f"{line.text}\n" for line in lines) == text
             printed = {span.path for line in lines for span in line.spans}
             read_by = {at for line in lines for condition in line.conditions for at in condition.paths}
@@ -80,13 +79,15 @@ def test_a_line_answers_with_its_template_its_ledger_entry_its_rfc_and_its_brief
     text = compiled.files("leaf/r07/b")["etc/network/interfaces"].splitlines()
     number = next(index for index, line in enumerate(text, 1) if line.strip().endswith("/31"))
     reason = of_line(document, compiled, "leaf-r07b", "etc/network/interfaces", number)
-    template = (Path(barrio.core.__file__).parent / "render/targets/linux_frr/interfaces.j2").read_text().splitlines()
+    template = (
+        (Path(barrio.core.__file__).parent / "targets/linux_frr/templates/interfaces.j2").read_text().splitlines()
+    )
     assert template[reason.line.template_line - 1] == "    address {{ port.v4 }}"
     ((path, printed, chain),) = reason.values
     assert printed in text[number - 1] and path.endswith("/v4")
     assert [step.kind for step in chain] == ["rule", "ledger", "rule", "brief", "brief"]
     assert chain[2].detail == "RFC 3021"
-    addressing = chain[-1].facts
+    addressing = chain[-1].refs
     assert document.text.splitlines()[int(addressing["line"]) - 1].strip() == "addressing: dual"
     assert any("IPv4 /31" in step.title for step in reason.steps if step.kind == "condition")
 
@@ -94,9 +95,9 @@ def test_a_line_answers_with_its_template_its_ledger_entry_its_rfc_and_its_brief
 def test_every_template_line_of_an_example_is_the_line_it_says() -> None:
     """The literal part of each traced line stands in the template line that it names."""
     _, compiled = _example("marlin")
-    folder = Path(barrio.core.__file__).parent / "render/targets/linux_frr"
+    folder = Path(barrio.core.__file__).parent / "targets/linux_frr/templates"
     for path in compiled.files("leaf/r11/a"):
-        for line in trace(compiled.models["leaf/r11/a"], path):
+        for line in compiled.traced("leaf/r11/a", path):
             first = (line.text[: line.spans[0].start] if line.spans else line.text).split(" ")[0]
             source = (folder / line.template).read_text().splitlines()[line.template_line - 1]
             assert first in source, (path, line)
@@ -135,7 +136,7 @@ def test_every_line_of_every_file_says_why_it_is_there(name: str, edits: dict[st
     first = {switch.role: switch.key for switch in reversed(compiled.structure.switches)}
     for key in first.values():
         for path in compiled.files(key):
-            for line in trace(compiled.models[key], path):
+            for line in compiled.traced(key, path):
                 steps = of_traced(document, compiled, line).steps
                 if not line.spans and not PUNCTUATION.fullmatch(line.text) and not any(s.kind == "rule" for s in steps):
                     mute.add((line.template, line.template_line, line.text))
@@ -162,15 +163,49 @@ def test_every_number_and_cable_has_a_chain(name: str, edits: dict[str, Any]) ->
 def test_a_pair_and_a_link_to_the_outside_say_why_in_words() -> None:
     document, compiled = _example("pelican")
     mac = of_value(document, compiled, "switches/leaf-p01-r01a/pair/mac")
-    assert "system MAC" in mac[0].title and mac[1].kind == "ledger" and mac[2].facts["path"] == "overlay.pair_mac"
+    assert "system MAC" in mac[0].title and mac[1].kind == "ledger" and mac[2].refs["path"] == "overlay.pair_mac"
     address = of_value(document, compiled, "switches/border-p01-b01a/outside/h48.301/v4")
     assert "lower address" in address[0].title and "office-outside" in address[1].title
-    assert address[-1].facts["path"] == "outside.harbour-router.links[0].vrfs.buoys"
+    assert address[-1].refs["path"] == "outside.harbour-router.links[0].vrfs.buoys"
     state = of_value(document, compiled, "switches/spine-p03-1/fabric_ports/p8/shut")
-    line = int(state[0].facts["line"])
+    line = int(state[0].refs["line"])
     assert "a fan tray" in document.text.splitlines()[line - 1]
     reflector = of_value(document, compiled, "switches/leaf-p01-r01a/sessions/super-1-1/address")
     assert [step.kind for step in reflector] == ["rule", "ledger", "brief", "brief"]
+
+
+@pytest.mark.parametrize(
+    ("edits", "value", "says"),
+    [
+        ({"underlay.mtu": 9100}, "common/mtu", "underlay.mtu, in place of Barrio’s own 9216"),
+        ({"underlay.mtu": 9216}, "common/mtu", "underlay.mtu"),
+        ({}, "common/mtu", "underlay.mtu at its default"),
+        ({"underlay.protocol": "ospf"}, "common/ospf", "underlay.protocol, in place of Barrio’s own ebgp"),
+        ({}, "hardware", "spines.model"),
+        ({'models."spine/p01/1"': "lonja-s64"}, "hardware", 'models."spine/p01/1", in place of cantera-c64 of spines.model'),
+        ({}, "fabric_ports/p1/peer", "uplinks_per_spine, at its default"),
+        ({}, "fabric_ports/p21/peer", "racks[1].uplinks_per_spine, in place of 1 of uplinks_per_spine"),
+        ({'names."spine/p01/1"': "mast"}, "name", 'names."spine/p01/1"'),
+    ],
+)  # fmt: skip
+def test_a_value_says_where_it_stands_and_what_it_stands_in_place_of(
+    edits: dict[str, Any], value: str, says: str
+) -> None:
+    text = _example("pelican")[0].text
+    for path, said in edits.items():
+        text = set_value(text, path, said)
+    document = read(text)
+    compiled = compile(document.brief)
+    steps = of_value(document, compiled, f"switches/{compiled.structure.spines[0].name}/{value}")
+    assert any(step.kind == "brief" and step.detail.endswith(says) for step in steps), [step.detail for step in steps]
+
+
+def test_every_shared_value_has_its_origin_written_down_as_it_is_made() -> None:
+    """Lists are explained entry by entry, and the overlay's AS and its filters by the ledger."""
+    _, compiled = _example("pelican")
+    leaf = compiled.structure.leaves[0].key
+    made_of_more = {"overlay_asn", "filter_v4", "filter_v6", "ntp", "dns", "syslog"}
+    assert set(type(compiled.models[leaf].common).__slots__) - set(compiled.origins[leaf]) == made_of_more
 
 
 def _example(name: str) -> tuple[Document, barrio.core.Compiled]:
@@ -199,13 +234,13 @@ def test_only_switches_whose_model_changed_are_rendered_again() -> None:
     edited = read(set_value(document.text, "segments.dish-index.racks", "r09")).brief
     after = compile(
         edited,
-        barrio.core.Ledger(before.pools, barrio.core.ledger.allocate.Holdings(before.allocation.numbers)),
+        barrio.core.Stock(before.pools, barrio.core.ledger.allocate.Holdings(before.allocation.numbers)),
         previous=before,
     )
     same = {key for key in after.models if after._files.get(key) is before._files[key]}
     assert set(after.models) - same == {"leaf/r10/a", "leaf/r10/b"}
     fresh = compile(
-        edited, barrio.core.Ledger(before.pools, barrio.core.ledger.allocate.Holdings(before.allocation.numbers))
+        edited, barrio.core.Stock(before.pools, barrio.core.ledger.allocate.Holdings(before.allocation.numbers))
     )
     assert all(after.files(key) == fresh.files(key) for key in fresh.models)
 

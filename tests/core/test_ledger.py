@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from barrio.core import Compiled, Ledger, Refused, compile
+from barrio.core import Compiled, Refused, Stock, compile
 from barrio.core.brief.document import read
 from barrio.core.brief.model import Brief
 from barrio.core.ledger.allocate import allocate
@@ -24,9 +24,9 @@ def brief_of(data: dict[str, Any]) -> Brief:
     return Brief.model_validate(data)
 
 
-def kept(compiled: Compiled, resting: dict[str, dict[str, Taken]] | None = None) -> Ledger:
+def kept(compiled: Compiled, resting: dict[str, dict[str, Taken]] | None = None) -> Stock:
     """The ledger after a compile, for the next one."""
-    return Ledger(compiled.pools, Holdings(compiled.allocation.numbers, resting or {}))
+    return Stock(compiled.pools, Holdings(compiled.allocation.numbers, resting or {}))
 
 
 def marlin() -> dict[str, Any]:
@@ -200,7 +200,7 @@ def test_two_fabrics_that_share_pools_hold_different_numbers() -> None:
         runs = others.setdefault(use.rsplit(".", 1)[-1], Runs())
         for taken in entries.values():
             runs.add(taken.low, taken.high)
-    second = compile(read(EXAMPLES[1].read_text()).brief, Ledger(first.pools, Holdings(others=others)))
+    second = compile(read(EXAMPLES[1].read_text()).brief, Stock(first.pools, Holdings(others=others)))
     for use in ("loopback.v4", "vtep.v4", "asn", "vni"):
         assert not set(first.allocation.numbers[use].values()) & set(second.allocation.numbers[use].values())
 

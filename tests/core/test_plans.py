@@ -11,7 +11,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from barrio.core import Compiled, Ledger, Refused, compile
+from barrio.core import Compiled, Refused, Stock, compile
 from barrio.core.brief.document import read, set_value
 from barrio.core.brief.model import Brief
 from barrio.core.catalogue.made import MADE
@@ -41,7 +41,7 @@ def compiled_with(text: str, **plans: Plan) -> Compiled:
     brief = read(text).brief
     first = compile(brief)
     pools = {name: replace(one, plan=plans.get(name.replace("-", "_"), one.plan)) for name, one in first.pools.items()}
-    return compile(brief, Ledger(pools))
+    return compile(brief, Stock(pools))
 
 
 def texts(compiled: Compiled, use: str) -> dict[str, str]:
@@ -108,13 +108,13 @@ def test_a_position_outside_the_pool_or_taken_is_refused_with_the_way_out() -> N
     pools = dict(compile(brief).pools)
     small = pools | {"loopbacks": pool("loopbacks", "10.0.0.0/26", "fd00:0:0:1::/64", plan=Plan.POSITION)}
     with pytest.raises(Refused) as refused:
-        compile(brief, Ledger(small))
+        compile(brief, Stock(small))
     outside = [fault for fault in refused.value.faults if fault.code == "position.outside"]
     assert "which has room for 64" in outside[0].message and "another plan" in outside[0].message
     shared = pools | {"loopbacks": replace(pools["loopbacks"], plan=Plan.POSITION)}
     taken = Runs.of([(int(ip_network("10.0.0.47").network_address),) * 2])
     with pytest.raises(Refused) as refused:
-        compile(brief, Ledger(shared, Holdings(others={"v4": taken})))
+        compile(brief, Stock(shared, Holdings(others={"v4": taken})))
     assert [fault.code for fault in refused.value.faults] == ["position.taken"]
     assert "10.0.0.47" in str(refused.value) and "leaf/r07/b" in str(refused.value)
 
@@ -130,11 +130,11 @@ def test_changing_a_plan_moves_nothing_and_a_renumbering_says_what_it_would_move
     before = compile(brief)
     pools = {name: replace(one, plan=BY_POSITION.get(name, one.plan)) for name, one in before.pools.items()}
     holdings = Holdings(before.allocation.numbers)
-    after = compile(brief, Ledger(pools, holdings))
+    after = compile(brief, Stock(pools, holdings))
     assert after.allocation.numbers == before.allocation.numbers
     moves = renumbering(after.demands, holdings, ["asn"])
     assert moves["asn"]["leaf/r07/b"].low == 4200001072
-    moved = compile(brief, Ledger(pools, replace(holdings, moves=moves)))
+    moved = compile(brief, Stock(pools, replace(holdings, moves=moves)))
     assert moved.allocation.numbers["asn"] == before.allocation.numbers["asn"] | moves["asn"]
     assert moved.allocation.numbers["loopback.v4"] == before.allocation.numbers["loopback.v4"]
     assert set(moved.allocation.given_back) == {("asn", key) for key in moves["asn"]}
@@ -293,28 +293,28 @@ def test_what_is_reserved_or_cut_is_never_drawn_and_a_pin_into_it_names_the_note
     kept = Reserved(Family.V4, base + 1, base + 63, "old routers")
     pools["halls-loopback"] = replace(pools["halls-loopback"], reserved=(kept,))
     pools["radar"] = pool("radar", "10.60.0.64/26", kind=Kind.ADDRESSES, parent="halls-loopback")
-    found = compile(brief, Ledger(pools))
+    found = compile(brief, Stock(pools))
     lows = {taken.low - base for taken in found.allocation.numbers["loopback.v4"].values()}
     assert min(lows) == 128
     wish = {"loopback.v4": {"spine/1": Taken(base + 5, 1)}}
     with pytest.raises(Refused, match="old routers"):
-        compile(brief, Ledger(pools, Holdings(moves=wish)))
+        compile(brief, Stock(pools, Holdings(moves=wish)))
 
 
 def test_a_pinned_number_stays_its_keys_whether_the_key_is_there_or_not() -> None:
     brief = read(MARLIN).brief
     base = int(ip_network("10.60.0.0").network_address)
     pinned = {"loopback.v4": {"spine/1": Taken(base + 200, 1), "leaf/r40/a": Taken(base + 1, 1)}}
-    found = compile(brief, Ledger(holdings=Holdings(pinned=pinned)))
+    found = compile(brief, Stock(holdings=Holdings(pinned=pinned)))
     assert found.allocation.numbers["loopback.v4"]["spine/1"] == Taken(base + 200, 1)
     assert ("loopback.v4", "spine/1") in found.allocation.claimed
     assert Taken(base + 1, 1) not in found.allocation.numbers["loopback.v4"].values()
     with_rack = read(set_value(MARLIN, "racks[0].racks", "r01..r12, r40")).brief
-    later = compile(with_rack, Ledger(found.pools, Holdings(found.allocation.numbers, pinned=pinned)))
+    later = compile(with_rack, Stock(found.pools, Holdings(found.allocation.numbers, pinned=pinned)))
     assert later.allocation.numbers["loopback.v4"]["leaf/r40/a"] == Taken(base + 1, 1)
     with pytest.raises(Refused) as refused:
         compile(read(set_value(MARLIN, "segments.tide-grid.vlan", 300)).brief,
-                Ledger(holdings=Holdings(pinned={"vlan": {"segment/tide-grid": Taken(301, 1)}})))  # fmt: skip
+                Stock(holdings=Holdings(pinned={"vlan": {"segment/tide-grid": Taken(301, 1)}})))  # fmt: skip
     assert refused.value.faults[0].code == "pin.twice"
 
 
@@ -350,18 +350,18 @@ def test_a_pool_serves_one_kind_and_a_private_one_its_fabric_alone() -> None:
     assert refused.value.faults[0].code == "pool.kind"
     private = {"loopbacks": pool("loopbacks", "10.0.0.0/19", private_to="tern")}
     with pytest.raises(Refused, match="private to tern"):
-        compile(Brief.model_validate({"fabric": "x"}), Ledger(private))
-    assert compile(Brief.model_validate({"fabric": "tern"}), Ledger(private)).allocation.numbers["loopback.v4"]
+        compile(Brief.model_validate({"fabric": "x"}), Stock(private))
+    assert compile(Brief.model_validate({"fabric": "tern"}), Stock(private)).allocation.numbers["loopback.v4"]
 
 
 def test_scopes_let_two_tenants_have_the_same_numbers() -> None:
     brief = Brief.model_validate({"fabric": "x", "racks": [{"racks": "r01"}]})
     pools = {name: replace(one, scope="tenants") for name, one in compile(brief).pools.items()}
     taken = Runs.of([(0, 2**32 - 1)])
-    there = compile(brief, Ledger(pools, Holdings(others={"v4": taken, "asn": taken})))
+    there = compile(brief, Stock(pools, Holdings(others={"v4": taken, "asn": taken})))
     assert {demand.space for demand in there.demands if demand.use == "loopback.v4"} == {"v4@tenants"}
     with pytest.raises(Refused, match="short"):
-        compile(brief, Ledger(pools, Holdings(others={"v4@tenants": taken})))
+        compile(brief, Stock(pools, Holdings(others={"v4@tenants": taken})))
 
 
 @pytest.mark.parametrize(

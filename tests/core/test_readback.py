@@ -13,7 +13,7 @@ from hypothesis import given
 from barrio.core import Compiled, compile
 from barrio.core.brief.document import read
 from barrio.core.brief.model import Brief
-from barrio.core.readback import read_back
+from barrio.core.targets.linux_frr.readback import read_back
 from tests.conftest import EXAMPLES, briefs, tries
 from tests.rehearsal.whole import whole
 

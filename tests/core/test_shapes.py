@@ -16,7 +16,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from barrio.core import Compiled, Ledger, Refused, compile
+from barrio.core import Compiled, Refused, Stock, compile
 from barrio.core.brief.document import read, set_value
 from barrio.core.brief.model import Brief
 from barrio.core.brief.schema import brief_schema
@@ -201,7 +201,7 @@ def test_edits_on_the_picture_touch_only_the_racks_that_were_chosen(data: dict[s
     brief = before.brief
     racks = draw.draw(st.lists(st.sampled_from(brief.rack_names), min_size=1, max_size=3, unique=True))
     text = json.dumps(brief.model_dump(mode="json", exclude_unset=True))
-    ledger = Ledger(before.pools, Holdings(before.allocation.numbers))
+    ledger = Stock(before.pools, Holdings(before.allocation.numbers))
     fewer = read(edited(text, reshape.remove_racks(brief, racks))).brief
     assert set(fewer.rack_names) == set(brief.rack_names) - set(racks)
     more = read(edited(text, reshape.copy_racks(brief, racks))).brief

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import maximum_flow
 
-from barrio.core import Compiled, Ledger, Refused, compile
+from barrio.core import Compiled, Refused, Stock, compile
 from barrio.core.brief.document import read
 from barrio.core.brief.hardware import PortPlan
 from barrio.core.brief.model import Brief
@@ -155,8 +155,8 @@ def paths(structure: Structure, source: str, target: str, gone: tuple[str, ...])
     return reached[target]
 
 
-def kept(before: Compiled) -> Ledger:
-    return Ledger(before.pools, Holdings(before.allocation.numbers))
+def kept(before: Compiled) -> Stock:
+    return Stock(before.pools, Holdings(before.allocation.numbers))
 
 
 @tries(40)

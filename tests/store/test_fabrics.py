@@ -267,7 +267,7 @@ def flat(compiled: Compiled) -> set[tuple[str, str]]:
 def test_holdings_round_trip_through_the_database(desk: Desk, connections: Connections) -> None:
     compiled = drafts.create(desk, MARLIN).compiled
     with connections.connection() as connection:
-        book = entries.load(connection, Occupancy(), "marlin").ledger
+        book = entries.load(connection, Occupancy(), "marlin").stock
     held = {use: dict(entries) for use, entries in compiled.allocation.numbers.items() if entries}
     assert {use: dict(entries) for use, entries in book.holdings.held.items()} == held
     assert {name: set(pool.ranges) for name, pool in book.pools.items()} == {

@@ -92,7 +92,7 @@ class TwoFabrics(RuleBasedStateMachine):
                         space = use.rsplit(".", 1)[-1]
                         taken = Taken(pin.low, pin.size)
                         self.book.entries[name].append(Entry(name, use, key, pool, space, taken, waiting, self.now))
-        self.book.take(compile(brief, self.book.ledger(name, moves)), self.now)
+        self.book.take(compile(brief, self.book.stock(name, moves)), self.now)
         if numbering:
             for use, keys in numbering.pins.items():
                 for key, pin in keys.items():
@@ -150,8 +150,8 @@ class TwoFabrics(RuleBasedStateMachine):
         self.book.end_rests(self.now, {"site"})
         if after.version != draft.version:
             brief = draft.document.brief
-            ledger = self.book.ledger(name)
-            moves = renumbering(compile(brief, ledger).demands, ledger.holdings, uses)
+            stock = self.book.stock(name)
+            moves = renumbering(compile(brief, stock).demands, stock.holdings, uses)
             self._take(name, draft.document.text, Numbering(moves, {}))
 
     @rule(name=FABRIC)

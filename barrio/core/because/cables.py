@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from barrio.core.because.chain import Step, brief_step, ledger_step, rule_step
+from barrio.core.because.chain import Step, brief_step, ledger_step, resolved_step, rule_step
 from barrio.core.brief.document import Document
 from barrio.core.compile import Compiled
 from barrio.core.model.links import Ends, positions
@@ -36,11 +36,9 @@ def lanes_step(document: Document, compiled: Compiled, end: Ends) -> Step:
     if link.upper.role == "super-spine":
         count = compiled.structure.super_links
         return brief_step(document, "super_spines.links", f"{count} from each spine to each super-spine; {this}")
-    path = "uplinks_per_spine"
-    if link.lower.group and link.lower.group.uplinks_per_spine:
-        path = f"{link.lower.origin.removesuffix('.racks')}.uplinks_per_spine"
-    lanes = compiled.structure.lanes_of(link.lower)
-    return brief_step(document, path, f"{lanes} from each leaf to each spine; {this}")
+    lanes = link.lower.lanes
+    assert lanes is not None
+    return resolved_step(document, lanes, f"{lanes.value} from each leaf to each spine; {this}")
 
 
 def port_steps(document: Document, compiled: Compiled, end: Ends, upper: bool) -> Iterator[Step]:

@@ -1,11 +1,11 @@
-"""The links of a chain: one step for each kind of reason, with the words and facts it needs."""
+"""The links of a chain: one step for each kind of reason, with the words and refs it needs."""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass, field
-from typing import Literal
+from dataclasses import dataclass, field, replace
+from typing import Any, Literal
 
 from barrio.core.brief.document import Document, split_path
 from barrio.core.compile import Compiled
@@ -13,18 +13,30 @@ from barrio.core.ledger.demand import FIELDS, SEGMENT_SIZES
 from barrio.core.ledger.pool import Family, Plan, Pool, prefix_text
 from barrio.core.ledger.slots import slot_of
 from barrio.core.ledger.wanted import Taken
+from barrio.core.settings.resolved import Resolved
 
 Kind = Literal["template", "condition", "brief", "ledger", "catalogue", "rule"]
 
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One reason. `title` is a sentence; `detail` says where it stands; `facts` are for programs (paths, lines, keys)."""
+    """One reason. `title` is a sentence; `detail` says where it stands; `refs` are for programs (paths, lines, keys)."""
 
     kind: Kind
     title: str
     detail: str = ""
-    facts: dict[str, str | int] = field(default_factory=dict)
+    refs: dict[str, str | int] = field(default_factory=dict)
+
+
+def resolved_step(document: Document, said: Resolved[Any], title: str) -> Step:
+    """A value that the brief says, and what it says so in place of."""
+    step = brief_step(document, said.path, title)
+    value, path = said.beaten[0] if said.beaten else ("", "")
+    if not value or not isinstance(value, int | str):
+        return step
+    return replace(
+        step, detail=f"{step.detail}, in place of {f'{value} of {path}' if path else f'Barrio’s own {value}'}"
+    )
 
 
 def brief_step(document: Document, path: str, title: str) -> Step:
@@ -111,13 +123,5 @@ def pool_of(compiled: Compiled, use: str) -> tuple[Pool | None, str]:
 
 
 def is_pinned(compiled: Compiled, use: str, key: str) -> bool:
-    kind, _, name = key.partition("/")
-    brief = compiled.brief
-    if use.startswith("outside."):
-        link, vrf = key.rsplit("/", 1)
-        end = next(end for end in compiled.structure.outside if end.key == link)
-        return str(getattr(end.said.vrfs[vrf], use[-2:])).partition("/")[0] != "auto"
-    if kind == "segment":
-        value = getattr(brief.segments[name], use.rsplit(".", maxsplit=1)[-1])
-        return value is not None and str(value).partition("/")[0] != "auto"
-    return kind == "vrf" and getattr(brief.vrfs[name], use) is not None
+    """Whether the brief itself names the number."""
+    return any(demand.use == use and key in demand.pins for demand in compiled.demands)

@@ -4,47 +4,44 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from barrio.core.because.chain import Step, ledger_step, rule_step
+from barrio.core.because.chain import Step, ledger_step, resolved_step, rule_step
 from barrio.core.because.place import LINKS, Place, numbers_step, rule
 
 _COMMON = {
-    "fabric": ("fabric", "The fabric is called {value}"),
-    "title": ("title", "The fabric is titled {value}"),
-    "domain": ("services.domain", "The domain is {value}"),
-    "addressing": ("underlay.addressing", "{links}"),
-    "ebgp": ("underlay.protocol", "The underlay is {protocol}"),
-    "ospf": ("underlay.protocol", "The underlay is {protocol}"),
-    "isis": ("underlay.protocol", "The underlay is {protocol}"),
-    "ibgp_overlay": ("overlay.protocol", "The overlay is {overlay}"),
-    "has_v4": ("underlay.addressing", "{links}"),
-    "has_v6": ("underlay.addressing", "{links}"),
-    "hello": ("underlay.hello", "A hello every {value} s"),
-    "dead": ("underlay.hello", "A hello every {hello} s, and a neighbour is dead after four"),
-    "graceful_restart": ("underlay.graceful_restart", "Graceful restart is on: {value}"),
-    "extended_nexthop": ("underlay.addressing", "{links}"),
-    "two_families": ("underlay.addressing", "{links}"),
-    "unnumbered": ("underlay.addressing", "{links}"),
-    "mtu": ("underlay.mtu", "Fabric links carry {value} bytes"),
-    "host_mtu": ("overlay.host_mtu", "Hosts may send {value} bytes"),
-    "gateway_mac": ("overlay.gateway_mac", "Every gateway answers with {value}"),
-    "bfd_interval": ("underlay.bfd.interval", "A BFD packet every {value} ms"),
-    "bfd_multiplier": ("underlay.bfd.multiplier", "{value} missed packets end a session"),
-    "keepalive": ("underlay.timers.keepalive", "BGP keepalive every {value} s"),
-    "hold": ("underlay.timers.hold", "BGP hold time {value} s"),
-    "shared_asn": ("underlay.asn", "The ASN plan is {asn}"),
-    "users": ("services.users", "The brief names who may sign in"),
-    "banner": ("services.banner", "The brief gives the words shown before sign-in"),
-    "snmp": ("services.snmp.users", "The brief names who may read by SNMP"),
-    "storm": ("overlay.storm", "A host port takes {value} broadcast and multicast frames a second"),
-    "startup_delay": ("overlay.startup_delay", "A leaf that starts keeps its hosts' links down for {value} s"),
-    "ttl_security": (
-        "underlay.ttl_security",
-        "Fabric sessions take packets from the far end of the cable only: {value}",
-    ),
-    "sign_in_v4": ("services.sign_in_from", "The brief says from where people may sign in"),
-    "sign_in_v6": ("services.sign_in_from", "The brief says from where people may sign in"),
-    "snmp_v4": ("services.snmp.sources", "The brief says from where SNMP may be read"),
-    "snmp_v6": ("services.snmp.sources", "The brief says from where SNMP may be read"),
+    "fabric": "The fabric is called {value}",
+    "title": "The fabric is titled {value}",
+    "domain": "The domain is {value}",
+    "addressing": "{links}",
+    "ebgp": "The underlay is {said}",
+    "ospf": "The underlay is {said}",
+    "isis": "The underlay is {said}",
+    "ibgp_overlay": "The overlay is {said}",
+    "has_v4": "{links}",
+    "has_v6": "{links}",
+    "hello": "A hello every {value} s",
+    "dead": "A hello every {hello} s, and a neighbour is dead after four",
+    "graceful_restart": "Graceful restart is on: {value}",
+    "extended_nexthop": "{links}",
+    "two_families": "{links}",
+    "unnumbered": "{links}",
+    "mtu": "Fabric links carry {value} bytes",
+    "host_mtu": "Hosts may send {value} bytes",
+    "gateway_mac": "Every gateway answers with {value}",
+    "bfd_interval": "A BFD packet every {value} ms",
+    "bfd_multiplier": "{value} missed packets end a session",
+    "keepalive": "BGP keepalive every {value} s",
+    "hold": "BGP hold time {value} s",
+    "shared_asn": "The ASN plan is {said}",
+    "users": "The brief names who may sign in",
+    "banner": "The brief gives the words shown before sign-in",
+    "snmp": "The brief names who may read by SNMP",
+    "storm": "A host port takes {value} broadcast and multicast frames a second",
+    "startup_delay": "A leaf that starts keeps its hosts' links down for {value} s",
+    "ttl_security": "Fabric sessions take packets from the far end of the cable only: {value}",
+    "sign_in_v4": "The brief says from where people may sign in",
+    "sign_in_v6": "The brief says from where people may sign in",
+    "snmp_v4": "The brief says from where SNMP may be read",
+    "snmp_v6": "The brief says from where SNMP may be read",
 }
 _SOURCES = {
     "mtu": ("VXLAN adds 50 bytes to what hosts send", "RFC 7348, 5"),
@@ -79,19 +76,16 @@ def _overlay_asn(place: Place) -> Iterator[Step]:
 @rule("common/{field}")
 def _common(place: Place) -> Iterator[Step]:
     name = place.words["field"]
-    path, title = _COMMON[name]
-    common = place.switch.common
-    words = title.format(
+    common, said = place.switch.common, place.compiled.origins[place.switch.key][name]
+    words = _COMMON[name].format(
         value=getattr(common, name),
         links=LINKS[common.addressing],
-        asn=place.compiled.brief.underlay.asn,
-        protocol=_PROTOCOL[place.compiled.brief.underlay.protocol],
-        overlay=_PROTOCOL[place.compiled.brief.overlay.protocol],
+        said=_PROTOCOL.get(str(said.value), said.value),
         hello=common.hello,
     )
     if name in _SOURCES:
         yield rule_step(*_SOURCES[name])
-    yield place.brief(path, words)
+    yield resolved_step(place.document, said, words)
 
 
 @rule("common/(?P<kind>sign_in|snmp)_v[46]/{index}", "common/(?P<kind>snmp)/{index}")

@@ -5,18 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from barrio.core.because.cables import state_steps
-from barrio.core.because.chain import Step, ledger_step, rule_step
+from barrio.core.because.chain import Step, ledger_step, resolved_step, rule_step
 from barrio.core.because.place import LINKS, Place, asn_steps, numbers_step, presence_steps, rule
 from barrio.core.ledger.demand import vtep_key
 
 
 @rule("name", "key", "fqdn")
 def _name(place: Place) -> Iterator[Step]:
-    key = place.switch.key
-    if key in place.compiled.brief.names:
-        yield place.brief(
-            f'names."{key}"', f"The brief calls {key} {place.switch.name}; its key, and so its numbers, stay"
-        )
+    key, called = place.switch.key, place.compiled.structure.by_key[place.switch.key].called
+    if called.path:
+        yield place.brief(called.path, f"The brief calls {key} {place.switch.name}; its key, and so its numbers, stay")
     else:
         yield rule_step(f"A switch is called after its role and place: {key} is {place.switch.name}", "naming rule")
     if place.path == "fqdn":
@@ -43,15 +41,12 @@ def _role(place: Place) -> Iterator[Step]:
     yield from presence_steps(place)
 
 
-@rule("model")
+@rule("hardware")
 def _model(place: Place) -> Iterator[Step]:
     switch = place.compiled.switch(place.switch.key)
     assert switch is not None
-    tiers = {"spine": "spines", "super-spine": "super_spines"}
-    group = tiers.get(switch.role) or switch.origin.removesuffix(".racks")
     yield Step("catalogue", switch.type.title, f"catalogue, {switch.type.id}", {"model": switch.type.id})
-    path = f'models."{switch.key}"' if switch.key in place.compiled.brief.models else f"{group}.model"
-    yield place.brief(path, f"The brief chose {switch.type.id}")
+    yield resolved_step(place.document, switch.chosen, f"The brief chose {switch.type.id}")
 
 
 @rule("process_asn")

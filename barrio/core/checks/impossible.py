@@ -88,7 +88,7 @@ def _names(brief: Brief, structure: Structure) -> Iterator[Fault]:
     domain = brief.services.domain
     switches = {switch.name: switch for switch in structure.switches}
     for name, switch in switches.items():
-        path = f'names."{switch.key}"' if switch.key in brief.names else switch.origin
+        path = switch.called.path or switch.origin
         if _TAKEN_NAMES.fullmatch(name):
             yield Fault("name.taken", f"A switch cannot be called {name}: that name has a meaning of its own.", path)
         if len(name) > 63:

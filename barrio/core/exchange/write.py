@@ -76,11 +76,11 @@ def graphml(compiled: Compiled) -> str:
     lines.append(f'  <graph id={quoteattr(compiled.brief.fabric)} edgedefault="undirected">')
     for switch in compiled.structure.switches:
         model = compiled.models[switch.key]
-        facts = (
+        told = (
             ("role", switch.role), ("model", switch.type.title), ("rack", switch.rack), ("pod", switch.pod),
             ("loopback", model.router_id), ("asn", model.asn),
         )  # fmt: skip
-        lines.append(f"    <node id={quoteattr(switch.name)}>{_data(facts)}</node>")
+        lines.append(f"    <node id={quoteattr(switch.name)}>{_data(told)}</node>")
     for edge in _edges(compiled):
         said = (
             ("source_port", edge.lower_port), ("target_port", edge.upper_port), ("speed", edge.speed), ("label", edge.label),
@@ -90,8 +90,8 @@ def graphml(compiled: Compiled) -> str:
     return "\n".join(lines)
 
 
-def _data(facts: tuple[tuple[str, object], ...]) -> str:
-    return "".join(f'<data key="{name}">{escape(str(value))}</data>' for name, value in facts if value != "")
+def _data(told: tuple[tuple[str, object], ...]) -> str:
+    return "".join(f'<data key="{name}">{escape(str(value))}</data>' for name, value in told if value != "")
 
 
 def dot(compiled: Compiled) -> str:

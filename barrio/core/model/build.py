@@ -6,7 +6,7 @@ addresses are turned into text with integer arithmetic.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from ipaddress import IPv6Address
 
 from barrio.core.brief.model import Brief
@@ -17,17 +17,15 @@ from barrio.core.model.attach import host_ports, outside_ports, pairs
 from barrio.core.model.devices import Devices
 from barrio.core.model.links import Ends, Numbers, fabric_ports, plug
 from barrio.core.model.segments import Segments
+from barrio.core.model.shared import Origins, Shares
 from barrio.core.model.switch import (
-    Common,
-    FilterEntry,
     HostPort,
     Management,
     OutsidePort,
     OverlaySession,
     SwitchModel,
-    UserModel,
 )
-from barrio.core.printed import Domain, Mac, Made, Prefix, Printed, UserName
+from barrio.core.printed import Domain, Mac, Made, Prefix, Printed
 from barrio.core.structure.parts import Structure, Switch
 
 __all__ = ["Ends", "build", "plug"]
@@ -40,12 +38,15 @@ def build(
     pools: Mapping[str, Pool],
     ends: tuple[Ends, ...],
     devices: Devices,
-) -> dict[str, SwitchModel]:
-    """The model of every switch, by switch key, top tier first; devices are called as the target calls them."""
+) -> tuple[dict[str, SwitchModel], dict[str, Origins]]:
+    """The model of every switch, by switch key, top tier first, and where the values it shares stand.
+
+    Devices are called as the target calls them.
+    """
     numbers = allocation.numbers
-    common = _common(brief, pools, numbers)
+    shares = Shares(brief, pools, numbers)
     asns = {switch.key: numbers["asn"][asn_key(brief, switch)].low for switch in structure.switches}
-    ports = fabric_ports(common, structure, numbers, ends, asns)
+    ports = fabric_ports(brief.underlay.addressing, structure, numbers, ends, asns)
     paired = pairs(brief, structure, numbers, ends, asns, devices)
     outside = outside_ports(brief, structure, numbers, devices)
     services = Segments(brief, numbers, devices)
@@ -53,8 +54,9 @@ def build(
     sessions = _overlay_sessions(brief, structure, numbers)
     lanes = max((brief.lanes_of(group) for group in brief.racks), default=1)
     alike: dict[tuple[int, str], tuple[HostPort, ...]] = {}
-    models = {}
+    models, origins = {}, {}
     for switch in structure.switches:
+        common, origins[switch.key] = shares.of(switch)
         router_id = address_text(Family.V4, numbers["loopback.v4"][switch.key].low)
         v6 = numbers.get("loopback.v6", {}).get(switch.key)
         vtep = numbers["vtep.v4"].get(vtep_key(switch)) if switch.is_leaf else None
@@ -76,7 +78,7 @@ def build(
             role=Made(switch.role),
             rack=switch.rack,
             unit=switch.unit,
-            model=switch.type.title,
+            hardware=switch.type.title,
             state=switch.state,
             is_leaf=switch.is_leaf,
             asn=asns[switch.key],
@@ -111,7 +113,7 @@ def build(
             tagged=tuple(sorted(part.vlan for part in segments if not part.untagged)),
             untagged=tuple(part.vlan for part in segments if part.untagged),
         )
-    return models
+    return models, origins
 
 
 def _hosts(
@@ -138,63 +140,6 @@ def _width(switch: Switch, ports: int, lanes: int, structure: Structure) -> int:
         return structure.super_links
     above = len(structure.planes.get(switch.plane, ())) * structure.super_links
     return max(lanes, above)
-
-
-def _common(brief: Brief, pools: Mapping[str, Pool], numbers: Numbers) -> Common:
-    def entries(family: Family, *names: str) -> tuple[FilterEntry, ...]:
-        ranges = {part.text for name in names for part in pools[name].of(family)}
-        return tuple(FilterEntry(Prefix(text), Prefix(text)) for text in sorted(ranges))
-
-    underlay, overlay, services = brief.underlay, brief.overlay, brief.services
-    v6 = underlay.addressing in ("ipv6", "dual")
-    overlay_as = numbers["asn"].get("overlay") or numbers["asn"].get("fabric")
-    return Common(
-        fabric=brief.fabric,
-        title=brief.title,
-        domain=services.domain,
-        addressing=underlay.addressing,
-        ebgp=underlay.protocol == "ebgp",
-        ospf=underlay.protocol == "ospf",
-        isis=underlay.protocol == "isis",
-        ibgp_overlay=overlay.protocol == "ibgp",
-        overlay_asn=overlay_as.low if overlay_as else None,
-        extended_nexthop=underlay.addressing in ("ipv6", "unnumbered"),
-        two_families=underlay.addressing == "dual",
-        unnumbered=underlay.addressing == "unnumbered",
-        has_v4=underlay.addressing != "ipv6",
-        has_v6=v6,
-        mtu=underlay.mtu,
-        host_mtu=overlay.host_mtu,
-        gateway_mac=overlay.gateway_mac,
-        bfd_interval=underlay.bfd.interval,
-        bfd_multiplier=underlay.bfd.multiplier,
-        keepalive=underlay.timers.keepalive,
-        hold=underlay.timers.hold,
-        hello=underlay.hello,
-        dead=4 * underlay.hello,
-        graceful_restart=underlay.graceful_restart,
-        shared_asn=underlay.protocol == "ebgp"
-        and underlay.asn != "per-leaf"
-        and any(group.leaves > 1 for group in brief.racks),
-        ntp=tuple(services.ntp),
-        dns=tuple(services.dns),
-        syslog=tuple(services.syslog),
-        users=tuple(
-            UserModel(UserName(name), services.users[name].role == "admin", tuple(services.users[name].keys))
-            for name in sorted(services.users)
-        ),
-        sign_in_v4=_family(services.sign_in_from, six=False),
-        sign_in_v6=_family(services.sign_in_from, six=True),
-        banner=services.banner,
-        snmp=tuple(services.snmp.users) if services.snmp else (),
-        snmp_v4=_family(services.snmp.sources, six=False) if services.snmp else (),
-        snmp_v6=_family(services.snmp.sources, six=True) if services.snmp else (),
-        storm=overlay.storm,
-        startup_delay=overlay.startup_delay,
-        ttl_security=underlay.ttl_security,
-        filter_v4=entries(Family.V4, brief.numbers.loopback, brief.numbers.vtep),
-        filter_v6=entries(Family.V6, brief.numbers.loopback) if v6 else (),
-    )
 
 
 def reflectors(brief: Brief, structure: Structure) -> tuple[Switch, ...]:
@@ -225,10 +170,6 @@ def _overlay_sessions(brief: Brief, structure: Structure, numbers: Numbers) -> d
     for reflector in top:
         found[reflector.key] = tuple(to(reflector, leaf, True) for leaf in leaves)
     return found
-
-
-def _family(prefixes: Sequence[Prefix], six: bool) -> tuple[Prefix, ...]:
-    return tuple(prefix for prefix in prefixes if (":" in prefix) is six)
 
 
 def _router_mac(router_id: str) -> Mac:

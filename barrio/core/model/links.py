@@ -10,7 +10,7 @@ from typing import NamedTuple
 from barrio.core.brief.model import Brief
 from barrio.core.ledger.demand import spine_port_use
 from barrio.core.ledger.wanted import Taken
-from barrio.core.model.switch import Common, FabricPort
+from barrio.core.model.switch import FabricPort
 from barrio.core.printed import Address, Device, Made, Prefix
 from barrio.core.structure.parts import Link, Structure, Switch
 
@@ -74,7 +74,7 @@ class _Side(NamedTuple):
 
 
 def fabric_ports(
-    common: Common, structure: Structure, numbers: Numbers, ends: tuple[Ends, ...], asns: Mapping[str, int]
+    addressing: str, structure: Structure, numbers: Numbers, ends: tuple[Ends, ...], asns: Mapping[str, int]
 ) -> dict[str, tuple[FabricPort, ...]]:
     """The fabric ports of every switch, by its key, in the order of its front."""
     ports: dict[str, list[FabricPort]] = {switch.key: [] for switch in structure.switches}
@@ -93,7 +93,7 @@ def fabric_ports(
         state = structure.state_of(link) if marked else ("", "")
         for me, peer in ((upper, lower), (lower, upper)):
             shut = shut_reason(structure, me.switch, me.port, state) if marked else None
-            ports[me.switch.key].append(_port(common, end, me, peer, shut))
+            ports[me.switch.key].append(_port(addressing, end, me, peer, shut))
     return {
         switch.key: tuple(sorted(ports[switch.key], key=lambda port: switch.plan.rank[port.label]))
         for switch in structure.switches
@@ -113,7 +113,7 @@ def _pair4(low: int) -> tuple[Address, Address]:
     return Address(f"{stem}{low & 255}"), Address(f"{stem}{(low & 255) + 1}")
 
 
-def _port(common: Common, end: Ends, me: _Side, peer: _Side, shut: str | None) -> FabricPort:
+def _port(addressing: str, end: Ends, me: _Side, peer: _Side, shut: str | None) -> FabricPort:
     speed = end.link.speed
     return FabricPort(
         label=me.port,
@@ -123,8 +123,8 @@ def _port(common: Common, end: Ends, me: _Side, peer: _Side, shut: str | None) -
         peer_asn=peer.asn,
         v4=Prefix(f"{me.v4}/31") if me.v4 else None,
         v6=Prefix(f"{me.v6}/127") if me.v6 else None,
-        neighbor=me.port if common.unnumbered else peer.v4 or peer.v6 or me.port,
-        neighbor6=peer.v6 if common.two_families else None,
+        neighbor=me.port if addressing == "unnumbered" else peer.v4 or peer.v6 or me.port,
+        neighbor6=peer.v6 if addressing == "dual" else None,
         forced_speed=forced_speed(me.switch, me.port, speed),
         shut=shut,
         link=end.link.key,

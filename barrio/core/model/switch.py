@@ -264,7 +264,7 @@ class SwitchModel:
     role: Made
     rack: Name
     unit: int
-    model: str
+    hardware: str
     state: str
     is_leaf: bool
     asn: int

@@ -17,7 +17,7 @@ from jinja2.ext import Extension
 
 from barrio.core.model.switch import SwitchModel, UserModel
 from barrio.core.printed import plain, printable
-from barrio.core.render.target import LINUX_FRR, FileKind, Target
+from barrio.core.render.target import FileKind, Target
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,14 +30,14 @@ class FilePlan:
 
 
 def environment(
-    target: Target = LINUX_FRR,
+    target: Target,
     finalize: Callable[[Any], Any] = printable,
     encode: Callable[[Any], Any] = plain,
     extensions: Sequence[type[Extension]] = (),
 ) -> Environment:
     """The templates of a target; `finalize` sees every value on its way out, `encode` makes plain words of free text."""
     made = Environment(
-        loader=PackageLoader("barrio.core.render", f"targets/{target.folder}"),
+        loader=PackageLoader(target.package, "templates"),
         undefined=StrictUndefined,
         finalize=finalize,
         trim_blocks=True,
@@ -55,7 +55,7 @@ def _fast(target: Target) -> Environment:
     return environment(target)
 
 
-def files_of(switch: SwitchModel, target: Target = LINUX_FRR) -> Iterator[FilePlan]:
+def files_of(switch: SwitchModel, target: Target) -> Iterator[FilePlan]:
     """The files that a switch gets, in the target's order, users by name."""
     for kind in target.files:
         if kind.per_user:
@@ -65,7 +65,7 @@ def files_of(switch: SwitchModel, target: Target = LINUX_FRR) -> Iterator[FilePl
             yield FilePlan(kind.path, kind)
 
 
-def render(switch: SwitchModel, target: Target = LINUX_FRR) -> dict[str, str]:
+def render(switch: SwitchModel, target: Target) -> dict[str, str]:
     """Every file of a switch, by path."""
     templates = _fast(target)
     return {

@@ -1,4 +1,4 @@
-"""Targets: which files a switch gets, and the template of each.
+"""What a target is: which files a switch gets, the template of each, and what else is its own.
 
 A file's path is relative to the root of the switch's file system. A file per user is marked by
 `{user}` in its path; `needs` names what the switch must have (an attribute of its model or of `Common`) for the file to exist at all.
@@ -6,10 +6,13 @@ A file's path is relative to the root of the switch's file system. A file per us
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
 from pathlib import PurePosixPath
 
+from barrio.core.errors import Fault
 from barrio.core.model.devices import Devices
+from barrio.core.structure.parts import Structure
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,52 +34,19 @@ class FileKind:
 
 @dataclass(frozen=True, slots=True)
 class Target:
+    """`package` holds the templates. `refused` names the switches that it cannot carry, by key, with the reason (`target.*`);
+    `read_back` reads all files, by switch and path, and tells what they contradict. `conditions` puts what its templates ask
+    into words: a pattern of the question, and what it says when it holds and when not.
+    """
+
     name: str
-    folder: str
+    package: str
     devices: Devices
     files: tuple[FileKind, ...]
+    refused: Callable[[Structure], Mapping[str, Fault]] = field(compare=False)
+    read_back: Callable[[Mapping[str, Mapping[str, str]]], tuple[Fault, ...]] = field(compare=False)
+    conditions: tuple[tuple[str, str, str], ...] = field(default=(), compare=False)
 
-
-LINUX_FRR = Target(
-    name="linux-frr",
-    folder="linux_frr",
-    devices=Devices(
-        lag_name="bond-{}",
-        svi_name="vlan{}",
-        tunnel_name="vni{}",
-        tagged_name="{}.{}",
-        own=frozenset({"lo", "mgmt", "bridge", "peer", "default", "all", "bond0"}),
-    ),
-    files=(
-        FileKind("etc/frr/frr.conf", "frr.conf.j2", "routing"),
-        FileKind("etc/network/interfaces", "interfaces.j2", "interfaces"),
-        FileKind("etc/frr/daemons", "daemons.j2", "routing"),
-        FileKind("etc/frr/vtysh.conf", "vtysh.conf.j2", "routing"),
-        FileKind("etc/hostname", "hostname.j2", "system"),
-        FileKind("etc/hosts", "hosts.j2", "system"),
-        FileKind("etc/lldpd.d/fabric.conf", "lldpd.conf.j2", "system"),
-        FileKind("etc/chrony/chrony.conf", "chrony.conf.j2", "services"),
-        FileKind("etc/resolv.conf", "resolv.conf.j2", "services"),
-        FileKind("etc/rsyslog.d/40-fabric.conf", "rsyslog.conf.j2", "services", needs="syslog"),
-        FileKind("etc/snmp/snmpd.conf", "snmpd.conf.j2", "services", needs="snmp"),
-        FileKind("etc/sysctl.d/90-fabric.conf", "sysctl.conf.j2", "system"),
-        FileKind("etc/nftables.conf", "nftables.conf.j2", "system"),
-        FileKind("usr/local/sbin/fabric-guard", "fabric-guard.j2", "system", needs="edge_ports", mode=0o755),
-        FileKind("etc/systemd/system/fabric-guard.service", "fabric-guard.service.j2", "system", needs="edge_ports"),
-        FileKind("etc/ssh/sshd_config", "sshd_config.j2", "access"),
-        FileKind("etc/ssh/authorized_keys/{user}", "authorized_keys.j2", "access"),
-        FileKind("etc/issue.net", "issue.net.j2", "access", needs="banner"),
-        FileKind("etc/sudoers.d/fabric", "sudoers.j2", "access", needs="users", mode=0o440),
-        FileKind("etc/sysusers.d/fabric.conf", "sysusers.conf.j2", "access", needs="users"),
-        FileKind("etc/tmpfiles.d/fabric.conf", "tmpfiles.conf.j2", "access", needs="users"),
-    ),
-)
-
-
-def mode_of(path: str) -> int:
-    """The mode that a file of a bundle has on the switch, by its path within the bundle.
-
-    >>> oct(mode_of("switches/leaf-r07a/etc/sudoers.d/fabric")), oct(mode_of("cabling.csv"))
-    ('0o440', '0o644')
-    """
-    return next((kind.mode for kind in LINUX_FRR.files if kind.mode != 0o644 and path.endswith(f"/{kind.path}")), 0o644)
+    def mode_of(self, path: str) -> int:
+        """The mode that a file of a bundle has on the switch, by its path within the bundle."""
+        return next((kind.mode for kind in self.files if kind.mode != 0o644 and path.endswith(f"/{kind.path}")), 0o644)

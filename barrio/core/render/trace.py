@@ -21,7 +21,7 @@ from jinja2.lexer import Token, TokenStream
 from barrio.core.model.switch import SwitchModel
 from barrio.core.printed import plain, printable
 from barrio.core.render.engine import environment, files_of
-from barrio.core.render.target import LINUX_FRR, Target
+from barrio.core.render.target import Target
 
 _LINE, _VALUE, _VALUE_END, _ENTER, _LEAVE, _STOP = "\ue010", "\ue011", "\ue012", "\ue013", "\ue014", "\ue015"
 
@@ -221,7 +221,7 @@ _WHY_ALL = re.compile(r"\{# why-all: (.*?)(?: \| (.*?))? #\}")
 _PARAGRAPH_ENDS = re.compile(r"\s*(!?|exit.*|\{% end.*|\{% else %\})")
 
 
-def why(template: str, line: int, target: Target = LINUX_FRR) -> tuple[str, str] | None:
+def why(target: Target, template: str, line: int) -> tuple[str, str] | None:
     """The reason that a template gives for one of its lines, and its source: `{# why: reason | source #}`.
 
     Such a comment stands above a line and holds for the paragraph that it begins; `why-all` on the first line
@@ -251,7 +251,7 @@ def _traced(target: Target) -> Environment:
     return environment(target, _mark_value, _encode, [_Marks])
 
 
-def trace(switch: SwitchModel, path: str, target: Target = LINUX_FRR) -> tuple[TracedLine, ...]:
+def trace(switch: SwitchModel, path: str, target: Target) -> tuple[TracedLine, ...]:
     """The lines of one file of a switch, each with its template line, its values and its conditions.
 
     Raises `KeyError` when the switch has no file at `path`.

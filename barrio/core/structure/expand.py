@@ -16,6 +16,7 @@ from barrio.core.brief.ranges import expand_names
 from barrio.core.catalogue.model import Catalogue, SwitchType
 from barrio.core.errors import Fault, Refused
 from barrio.core.printed import Name
+from barrio.core.settings.resolved import Resolved, closest
 from barrio.core.structure.extent import check_extent
 from barrio.core.structure.fit import fit_faults
 from barrio.core.structure.outside import outside_ends
@@ -42,9 +43,7 @@ def expand(brief: Brief, catalogue: Catalogue) -> Structure:
     first, second = len(supers), len(supers) + len(spines)
     faults += _names_used_twice(numbered) + _keys_of_nothing(brief, numbered)
     links = brief.super_spines.links if brief.super_spines else 1
-    structure = Structure(
-        numbered[:first], numbered[first:second], numbered[second:], links, brief.uplinks_per_spine, (), builder.marked
-    )
+    structure = Structure(numbered[:first], numbered[first:second], numbered[second:], links, (), builder.marked)
     faults += fit_faults(brief, structure)
     outside = outside_ends(brief, structure, faults)
     if faults:
@@ -72,7 +71,7 @@ class _Builder:
         for plane in range(1, self.brief.spines.count + 1):
             for number in range(1, said.per_plane + 1):
                 key, rack = f"super/{plane}/{number}", racks[len(made) % len(racks)]
-                name = self.brief.names.get(key, f"super-{plane}-{number}")
+                name = f"super-{plane}-{number}"
                 switch = self._stand(
                     key, name, "super-spine", rack, said.model, said.ports, "super_spines.model", "super_spines.per_plane",
                     slot=f"super/{number}", plane=plane,
@@ -87,7 +86,7 @@ class _Builder:
         for pod in self.brief.pod_names:
             for number in range(1, said.count + 1):
                 key = f"spine/{pod}/{number}" if pod else f"spine/{number}"
-                name = self.brief.names.get(key, f"spine-{pod}-{number}" if pod else f"spine-{number}")
+                name = f"spine-{pod}-{number}" if pod else f"spine-{number}"
                 rack = racks[len(made) % len(racks)]
                 switch = self._stand(
                     key, name, "spine", rack, said.model, said.ports, "spines.model", "spines.count",
@@ -99,32 +98,33 @@ class _Builder:
     def leaves(self) -> list[Switch]:
         made = []
         for index, group in enumerate(self.brief.racks):
-            path = f"racks[{index}]"
+            path, own = f"racks[{index}]", group.uplinks_per_spine
+            lanes = closest((self.brief.uplinks_per_spine, "uplinks_per_spine"), (own, f"{path}.uplinks_per_spine"))
             for pod, rack in self.brief.places(group):
                 for place in range(group.leaves):
                     side = "abcdefgh"[place]
                     key = f"leaf/{rack}/{side}"
-                    name = self.brief.names.get(key, f"{group.role}-{rack}{side if group.leaves > 1 else ''}")
+                    name = f"{group.role}-{rack}{side if group.leaves > 1 else ''}"
                     switch = self._stand(
                         key, name, group.role, rack, group.model, group.ports, f"{path}.model", f"{path}.racks",
-                        slot=f"leaf/{rack.removeprefix(f'{pod}-') if pod else rack}/{side}", pod=pod, group=group,
+                        slot=f"leaf/{rack.removeprefix(f'{pod}-') if pod else rack}/{side}", pod=pod, group=group, lanes=lanes,
                     )  # fmt: skip
                     made.append(switch)
         return [switch for switch in made if switch]
 
     def _stand(
         self, key: str, name: str, role: str, rack: str, model: str, ports: PortPlan, path: str, origin: str, *, slot: str,
-        plane: int = 0, pod: str = "", group: RackGroup | None = None,
+        plane: int = 0, pod: str = "", group: RackGroup | None = None, lanes: Resolved[int] | None = None,
     ) -> Switch | None:  # fmt: skip
         tier = role if group is None else "leaf"
-        if key in self.brief.models:
-            model, path = self.brief.models[key], f'models."{key}"'
+        chosen = closest((model, path), (self.brief.models.get(key), f'models."{key}"'))
+        called = closest((name, ""), (self.brief.names.get(key), f'names."{key}"'))
         if key in self.brief.ports:
             ports = self.brief.ports[key]
-        kind = self._type(model, tier, path)
+        kind = self._type(chosen.value, tier, chosen.path)
         if kind is None:
             return None
-        plan = self._plan(kind, tier, ports, group, f'ports."{key}"' if key in self.brief.ports else path)
+        plan = self._plan(kind, tier, ports, group, f'ports."{key}"' if key in self.brief.ports else chosen.path)
         if plan is None:
             return None
         self._standing[rack] += kind.units
@@ -133,7 +133,7 @@ class _Builder:
         self._count += 1
         return Switch(
             key,
-            Name(name),
+            Name(called.value),
             role,
             Name(rack),
             unit,
@@ -141,6 +141,9 @@ class _Builder:
             self._count - 1,
             origin,
             plan,
+            chosen,
+            called,
+            lanes,
             pod,
             plane,
             state,

@@ -38,8 +38,7 @@ def _leaf_ports(brief: Brief, structure: Structure) -> Iterator[Fault]:
     for index, group in enumerate(brief.racks):
         leaves = [leaf for leaf in structure.leaves if leaf.origin == f"racks[{index}].racks"]
         for leaf in fronts(leaves):
-            path = f'models."{leaf.key}"' if leaf.key in brief.models else f"racks[{index}].model"
-            lanes = brief.lanes_of(group)
+            path, lanes = leaf.chosen.path, structure.lanes_of(leaf)
             there, needed = len(leaf.plan.up), brief.spines.count * lanes
             if needed > there:
                 yield Fault(

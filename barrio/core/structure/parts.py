@@ -13,6 +13,7 @@ from barrio.core.brief.hardware import RackGroup
 from barrio.core.brief.routing import OutsideLink
 from barrio.core.catalogue.model import SwitchType
 from barrio.core.printed import Name
+from barrio.core.settings.resolved import Resolved
 from barrio.core.structure.ports import Plan
 
 OUT, LATER = "out of service", "planned later"
@@ -24,7 +25,8 @@ class Switch:
 
     `pod` is empty in two tiers; `plane` is the super-spines' plane, and a spine's place in its pod. `state` is empty, or
     one of `OUT` and `LATER`, and `why` its reason. `slot` is the key without its pod or plane: switches
-    of different pods in the same place share one.
+    of different pods in the same place share one. `chosen` says where the brief chose its model, `called` where its name
+    stands, and a leaf's `lanes` how many links it has to each spine.
     """
 
     key: str
@@ -36,6 +38,9 @@ class Switch:
     index: int
     origin: str
     plan: Plan
+    chosen: Resolved[str]
+    called: Resolved[str]
+    lanes: Resolved[int] | None = None
     pod: str = ""
     plane: int = 0
     state: str = ""
@@ -95,7 +100,6 @@ class Structure:
     spines: tuple[Switch, ...]
     leaves: tuple[Switch, ...]
     super_links: int = 1
-    lanes: int = 1
     outside: tuple[OutsideEnd, ...] = ()
     marked: Mapping[str, tuple[str, str]] = field(default_factory=dict)
 
@@ -133,7 +137,8 @@ class Structure:
         return tuple((leaves[0], leaves[1]) for leaves in racks.values())
 
     def lanes_of(self, leaf: Switch) -> int:
-        return (leaf.group.uplinks_per_spine if leaf.group else None) or self.lanes
+        """Parallel links from a leaf to each spine of its pod."""
+        return leaf.lanes.value if leaf.lanes else 0
 
     @cached_property
     def links(self) -> tuple[Link, ...]:

@@ -18,7 +18,7 @@ export function Chain({ steps }: { steps: Step[] }) {
 
 function Where({ step }: { step: Step }) {
 	const { fabric } = useParams();
-	const { line, pool, number } = step.facts ?? {};
+	const { line, pool, number } = step.refs ?? {};
 	const className = "block text-[11.8px] text-soft";
 	if (step.kind === "brief" && line)
 		return (

@@ -27,7 +27,7 @@ const CABLES = [
 const FACE = { switch: "x", key: "x", model: "Cantera L48", own_plan: false, groups: [] };
 const WHY = {
 	title: "M-0003",
-	steps: [{ kind: "rule", title: "A label at both ends", detail: "TIA-606", facts: {} }],
+	steps: [{ kind: "rule", title: "A label at both ends", detail: "TIA-606", refs: {} }],
 };
 
 function opened(more: Record<string, unknown> = {}) {

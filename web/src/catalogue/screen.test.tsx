@@ -1,4 +1,4 @@
-/** Claims about the catalogue: models with their facts, and a change to one that is seen in every fabric before it is kept. */
+/** Claims about the catalogue: models with their figures, and a change to one that is seen in every fabric before it is kept. */
 import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { expect, test } from "vitest";
@@ -28,7 +28,7 @@ const button = (name: string) => screen.getByRole<HTMLButtonElement>("button", {
 const editor = () => screen.findByLabelText<HTMLTextAreaElement>("The model as YAML");
 const change = async (to: string) => fireEvent.change(await editor(), { target: { value: to } });
 
-test("the first model is open, with its facts and its ports as they are in the catalogue", async () => {
+test("the first model is open, with its figures and its ports as they are in the catalogue", async () => {
 	catalogue();
 	const { model } = FIRST;
 	const main = within(await screen.findByRole("main"));

@@ -58,7 +58,7 @@ export function CatalogueScreen() {
 
 function Model({ row, onOpen }: { row: ModelRow; onOpen: (id: string) => void }) {
 	const { model } = row;
-	const facts: [string, string][] = [
+	const shown: [string, string][] = [
 		["Stands as", model.tiers.join(", ")],
 		["Height", `${model.units} U`],
 		["Airflow", model.airflow],
@@ -75,7 +75,7 @@ function Model({ row, onOpen }: { row: ModelRow; onOpen: (id: string) => void })
 			</h1>
 			<Front model={model} />
 			<dl className="mb-5 grid grid-cols-4 gap-x-8 gap-y-2">
-				{facts.map(([term, value]) => (
+				{shown.map(([term, value]) => (
 					<div key={term}>
 						<dt className="label-small">{term}</dt>
 						<dd>{value}</dd>

@@ -18,7 +18,7 @@ const step = (title: string, detail: string, more = {}) => ({
 	kind: "template",
 	title,
 	detail,
-	facts: {},
+	refs: {},
 	...more,
 });
 const REASON = {
@@ -30,7 +30,7 @@ const REASON = {
 			path: "bgp/asn",
 			text: "4200065007",
 			steps: [
-				step("The leaf has an ASN of its own", "line 8 of the brief", { kind: "brief", facts: { line: 8 } }),
+				step("The leaf has an ASN of its own", "line 8 of the brief", { kind: "brief", refs: { line: 8 } }),
 			],
 		},
 	],

@@ -300,7 +300,7 @@ test("a number says whose it is, why, and which cables and lines carry it", asyn
 	}));
 	ledger("?pool=loopback&number=10.60.0.30", {
 		"GET /fabrics/marlin/because": {
-			steps: [{ kind: "ledger", title: "By position", detail: "rack 7, leaf b", facts: {} }],
+			steps: [{ kind: "ledger", title: "By position", detail: "rack 7, leaf b", refs: {} }],
 			cables: ["MA-0031"],
 			printed_on: lines,
 			more: 2,

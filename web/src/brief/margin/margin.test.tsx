@@ -39,7 +39,7 @@ const CROSSING = {
 	],
 	because_of: "10.61.0.210/31",
 	because: [
-		{ kind: "rule", title: "A point-to-point link needs two addresses", detail: "RFC 3021", facts: {} },
+		{ kind: "rule", title: "A point-to-point link needs two addresses", detail: "RFC 3021", refs: {} },
 	],
 	printed_on: [{ switch: "spine-3", file: "etc/frr/frr.conf", line: 44 }],
 } as unknown as Crossing;
@@ -51,9 +51,9 @@ const STEPS = {
 			kind: "ledger",
 			title: "4200065014 from pool office-private",
 			detail: "ledger, lowest free",
-			facts: { pool: "office-private", number: "4200065014" },
+			refs: { pool: "office-private", number: "4200065014" },
 		},
-		{ kind: "brief", title: "The brief draws these", detail: "brief, line 89", facts: { line: 89 } },
+		{ kind: "brief", title: "The brief draws these", detail: "brief, line 89", refs: { line: 89 } },
 	],
 };
 

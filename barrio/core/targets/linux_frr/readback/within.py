@@ -6,8 +6,8 @@ from collections import Counter
 from collections.abc import Iterator
 from ipaddress import ip_network
 
-from barrio.core.readback.read import Device, Router, SwitchText
-from barrio.core.readback.routing import Finding, routing
+from barrio.core.targets.linux_frr.readback.read import Device, Router, SwitchText
+from barrio.core.targets.linux_frr.readback.routing import Finding, routing
 
 VXLAN_OVERHEAD = 50
 """Bytes that VXLAN over IPv4 adds to a host's packet (RFC 7348, 5)."""

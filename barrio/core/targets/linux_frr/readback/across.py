@@ -6,8 +6,8 @@ from collections import defaultdict
 from collections.abc import Iterator, Mapping
 from ipaddress import ip_interface
 
-from barrio.core.readback.read import Neighbor, Router, SwitchText
-from barrio.core.readback.within import l3_vlans
+from barrio.core.targets.linux_frr.readback.read import Neighbor, Router, SwitchText
+from barrio.core.targets.linux_frr.readback.within import l3_vlans
 
 Found = tuple[str, str, str]
 """The switch that is concerned, a code without its family, and what is wrong in words."""

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 
 from barrio.core.errors import Fault
-from barrio.core.readback.across import across
-from barrio.core.readback.odd import odd_ones
-from barrio.core.readback.read import SwitchText, read_switch
-from barrio.core.readback.within import within
+from barrio.core.targets.linux_frr.readback.across import across
+from barrio.core.targets.linux_frr.readback.odd import odd_ones
+from barrio.core.targets.linux_frr.readback.read import SwitchText, read_switch
+from barrio.core.targets.linux_frr.readback.within import within
 
 MOST = 50
 """Findings that are told; one wrong value may show in many places."""

@@ -4,7 +4,7 @@ It knows the languages of `frr.conf` and `interfaces` and nothing of templates, 
 holds it against itself, within each switch and across all of them. What it finds was not meant by anyone.
 """
 
-from barrio.core.readback.read import SwitchText, read_switch
-from barrio.core.readback.report import read_back
+from barrio.core.targets.linux_frr.readback.read import SwitchText, read_switch
+from barrio.core.targets.linux_frr.readback.report import read_back
 
 __all__ = ["SwitchText", "read_back", "read_switch"]

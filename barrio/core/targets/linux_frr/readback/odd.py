@@ -10,8 +10,8 @@ import re
 from collections import Counter, defaultdict
 from collections.abc import Iterator, Mapping
 
-from barrio.core.readback.across import Found
-from barrio.core.readback.read import Device, SwitchText
+from barrio.core.targets.linux_frr.readback.across import Found
+from barrio.core.targets.linux_frr.readback.read import Device, SwitchText
 
 _OWN = re.compile(
     r"\b(\d+\.\d+\.\d+\.\d+(/\d+)?|[0-9a-f]*:[0-9a-f:]*:[0-9a-f:]*(/\d+)?|4\d{9}|6[45]\d{3}(:\d+)?)(?![\w.])|"
@@ -32,7 +32,7 @@ def odd_ones(fabric: Mapping[str, SwitchText]) -> Iterator[Found]:
         sessions = switch.underlay.sessions if switch.underlay else []
         ports = sum(device.kind == "port" for device in switch.devices.values())
         tier = f"{len(sessions)} sessions, {len(switch.devices['lo'].addresses)} addresses, {ports} ports, {_widest(switch)} to one AS"
-        for key, value in _facts(switch):
+        for key, value in _told(switch):
             values[tier if key.startswith("own ") else "any", key][name].add(value)
     for (_, key), said in values.items():
         alike = Counter(tuple(sorted(found)) for found in said.values())
@@ -49,7 +49,7 @@ def _widest(switch: SwitchText) -> int:
     return max(Counter(router.of(one, "remote-as") for one in router.sessions).values(), default=0) if router else 0
 
 
-def _facts(switch: SwitchText) -> Iterator[tuple[str, str]]:
+def _told(switch: SwitchText) -> Iterator[tuple[str, str]]:
     for device in switch.devices.values():
         yield from _of_device(device)
     for block, said in switch.blocks.items():

@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator
 from ipaddress import IPv4Network, IPv6Network, ip_address, ip_interface, ip_network
 
-from barrio.core.readback.read import FAMILIES, Router, SwitchText
+from barrio.core.targets.linux_frr.readback.read import FAMILIES, Router, SwitchText
 
 Finding = tuple[str, str]
 """A code without its family, and what is wrong in words."""

@@ -1,0 +1,109 @@
+"""What a switch shares with others of its fabric, and where each of these values stands.
+
+`Shares.of` answers for one switch; switches for which the same rungs speak are given one and the same object.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any, TypeVar
+
+from barrio.core.brief.model import Brief, Services
+from barrio.core.ledger.pool import Family, Pool
+from barrio.core.model.links import Numbers
+from barrio.core.model.switch import Common, FilterEntry, UserModel
+from barrio.core.printed import Prefix, UserName
+from barrio.core.settings.resolved import Resolved, setting
+from barrio.core.structure.parts import Switch
+
+T = TypeVar("T")
+Origins = Mapping[str, Resolved[Any]]
+"""By field of `Common`: the setting that it was made of."""
+
+
+class Shares:
+    """The shared values of every switch; today the rungs that speak are those of the fabric, so that all have the same."""
+
+    def __init__(self, brief: Brief, pools: Mapping[str, Pool], numbers: Numbers) -> None:
+        self._origins: dict[str, Resolved[Any]] = {}
+        self._brief = brief
+        self._common = self._made(pools, numbers)
+
+    def of(self, switch: Switch) -> tuple[Common, Origins]:
+        """The values that this switch shares, and their origins."""
+        return self._common, self._origins
+
+    def _said(self, field: str, path: str, value: T) -> T:
+        """A value made of the setting at `path`, which is written down as its origin."""
+        self._origins[field] = setting(self._brief, path)
+        return value
+
+    def _made(self, pools: Mapping[str, Pool], numbers: Numbers) -> Common:
+        brief = self._brief
+        underlay, overlay, services, said = brief.underlay, brief.overlay, brief.services, self._said
+        protocol, addressing = underlay.protocol, underlay.addressing
+        readers, sources = (services.snmp.users, services.snmp.sources) if services.snmp else ([], [])
+        v6 = addressing in ("ipv6", "dual")
+        overlay_as = numbers["asn"].get("overlay") or numbers["asn"].get("fabric")
+        several = any(group.leaves > 1 for group in brief.racks)
+        own, both = brief.numbers.loopback, (brief.numbers.loopback, brief.numbers.vtep)
+        return Common(
+            overlay_asn=overlay_as.low if overlay_as else None,
+            users=said("users", "services.users", _users(services)),
+            ntp=tuple(services.ntp),
+            dns=tuple(services.dns),
+            syslog=tuple(services.syslog),
+            snmp=said("snmp", "services.snmp.users", tuple(readers)),
+            filter_v4=_entries(pools, Family.V4, *both),
+            filter_v6=_entries(pools, Family.V6, own) if v6 else (),
+            fabric=said("fabric", "fabric", brief.fabric),
+            title=said("title", "title", brief.title),
+            domain=said("domain", "services.domain", services.domain),
+            addressing=said("addressing", "underlay.addressing", addressing),
+            extended_nexthop=said("extended_nexthop", "underlay.addressing", addressing in ("ipv6", "unnumbered")),
+            two_families=said("two_families", "underlay.addressing", addressing == "dual"),
+            unnumbered=said("unnumbered", "underlay.addressing", addressing == "unnumbered"),
+            has_v4=said("has_v4", "underlay.addressing", addressing != "ipv6"),
+            has_v6=said("has_v6", "underlay.addressing", v6),
+            ebgp=said("ebgp", "underlay.protocol", protocol == "ebgp"),
+            ospf=said("ospf", "underlay.protocol", protocol == "ospf"),
+            isis=said("isis", "underlay.protocol", protocol == "isis"),
+            ibgp_overlay=said("ibgp_overlay", "overlay.protocol", overlay.protocol == "ibgp"),
+            mtu=said("mtu", "underlay.mtu", underlay.mtu),
+            host_mtu=said("host_mtu", "overlay.host_mtu", overlay.host_mtu),
+            gateway_mac=said("gateway_mac", "overlay.gateway_mac", overlay.gateway_mac),
+            bfd_interval=said("bfd_interval", "underlay.bfd.interval", underlay.bfd.interval),
+            bfd_multiplier=said("bfd_multiplier", "underlay.bfd.multiplier", underlay.bfd.multiplier),
+            keepalive=said("keepalive", "underlay.timers.keepalive", underlay.timers.keepalive),
+            hold=said("hold", "underlay.timers.hold", underlay.timers.hold),
+            hello=said("hello", "underlay.hello", underlay.hello),
+            dead=said("dead", "underlay.hello", 4 * underlay.hello),
+            graceful_restart=said("graceful_restart", "underlay.graceful_restart", underlay.graceful_restart),
+            shared_asn=said(
+                "shared_asn", "underlay.asn", protocol == "ebgp" and underlay.asn != "per-leaf" and several
+            ),
+            sign_in_v4=said("sign_in_v4", "services.sign_in_from", _family(services.sign_in_from, six=False)),
+            sign_in_v6=said("sign_in_v6", "services.sign_in_from", _family(services.sign_in_from, six=True)),
+            banner=said("banner", "services.banner", services.banner),
+            snmp_v4=said("snmp_v4", "services.snmp.sources", _family(sources, six=False)),
+            snmp_v6=said("snmp_v6", "services.snmp.sources", _family(sources, six=True)),
+            storm=said("storm", "overlay.storm", overlay.storm),
+            startup_delay=said("startup_delay", "overlay.startup_delay", overlay.startup_delay),
+            ttl_security=said("ttl_security", "underlay.ttl_security", underlay.ttl_security),
+        )
+
+
+def _users(services: Services) -> tuple[UserModel, ...]:
+    return tuple(
+        UserModel(UserName(name), user.role == "admin", tuple(user.keys))
+        for name, user in sorted(services.users.items())
+    )
+
+
+def _entries(pools: Mapping[str, Pool], family: Family, *names: str) -> tuple[FilterEntry, ...]:
+    ranges = {part.text for name in names for part in pools[name].of(family)}
+    return tuple(FilterEntry(Prefix(text), Prefix(text)) for text in sorted(ranges))
+
+
+def _family(prefixes: Sequence[Prefix], six: bool) -> tuple[Prefix, ...]:
+    return tuple(prefix for prefix in prefixes if (":" in prefix) is six)

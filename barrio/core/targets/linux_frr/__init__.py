@@ -1,0 +1,49 @@
+"""linux-frr: a Linux switch with FRRouting, ifupdown2's interfaces file, and Debian's own services.
+
+>>> oct(LINUX_FRR.mode_of("switches/leaf-r07a/etc/sudoers.d/fabric")), oct(LINUX_FRR.mode_of("cabling.csv"))
+('0o440', '0o644')
+"""
+
+from barrio.core.model.devices import Devices
+from barrio.core.render.target import FileKind, Target
+from barrio.core.targets.linux_frr.readback import read_back
+from barrio.core.targets.linux_frr.refusals import refused
+from barrio.core.targets.linux_frr.words import CONDITIONS
+
+LINUX_FRR = Target(
+    name="linux-frr",
+    package="barrio.core.targets.linux_frr",
+    devices=Devices(
+        lag_name="bond-{}",
+        svi_name="vlan{}",
+        tunnel_name="vni{}",
+        tagged_name="{}.{}",
+        own=frozenset({"lo", "mgmt", "bridge", "peer", "default", "all", "bond0"}),
+    ),
+    files=(
+        FileKind("etc/frr/frr.conf", "frr.conf.j2", "routing"),
+        FileKind("etc/network/interfaces", "interfaces.j2", "interfaces"),
+        FileKind("etc/frr/daemons", "daemons.j2", "routing"),
+        FileKind("etc/frr/vtysh.conf", "vtysh.conf.j2", "routing"),
+        FileKind("etc/hostname", "hostname.j2", "system"),
+        FileKind("etc/hosts", "hosts.j2", "system"),
+        FileKind("etc/lldpd.d/fabric.conf", "lldpd.conf.j2", "system"),
+        FileKind("etc/chrony/chrony.conf", "chrony.conf.j2", "services"),
+        FileKind("etc/resolv.conf", "resolv.conf.j2", "services"),
+        FileKind("etc/rsyslog.d/40-fabric.conf", "rsyslog.conf.j2", "services", needs="syslog"),
+        FileKind("etc/snmp/snmpd.conf", "snmpd.conf.j2", "services", needs="snmp"),
+        FileKind("etc/sysctl.d/90-fabric.conf", "sysctl.conf.j2", "system"),
+        FileKind("etc/nftables.conf", "nftables.conf.j2", "system"),
+        FileKind("usr/local/sbin/fabric-guard", "fabric-guard.j2", "system", needs="edge_ports", mode=0o755),
+        FileKind("etc/systemd/system/fabric-guard.service", "fabric-guard.service.j2", "system", needs="edge_ports"),
+        FileKind("etc/ssh/sshd_config", "sshd_config.j2", "access"),
+        FileKind("etc/ssh/authorized_keys/{user}", "authorized_keys.j2", "access"),
+        FileKind("etc/issue.net", "issue.net.j2", "access", needs="banner"),
+        FileKind("etc/sudoers.d/fabric", "sudoers.j2", "access", needs="users", mode=0o440),
+        FileKind("etc/sysusers.d/fabric.conf", "sysusers.conf.j2", "access", needs="users"),
+        FileKind("etc/tmpfiles.d/fabric.conf", "tmpfiles.conf.j2", "access", needs="users"),
+    ),
+    refused=refused,
+    read_back=read_back,
+    conditions=CONDITIONS,
+)
