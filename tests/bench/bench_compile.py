@@ -56,7 +56,7 @@ def whole(brief: Any, ledger: Stock | None = None, previous: Compiled | None = N
 
 def baseline(tables: list[tuple[list[tuple[str, Any]], dict[str, Any]]]) -> int:
     environment = Environment(
-        loader=PackageLoader("barrio.core.render", "targets/linux_frr"), trim_blocks=True, lstrip_blocks=True,
+        loader=PackageLoader(LINUX_FRR.package, "templates"), trim_blocks=True, lstrip_blocks=True,
         keep_trailing_newline=True,
     )  # fmt: skip
     environment.filters["plain"] = plain
