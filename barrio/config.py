@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from ipaddress import IPv4Address
 from pathlib import Path
+from typing import Annotated
 
-from pydantic import Field, SecretStr
+from pydantic import Field, FilePath, IPvAnyAddress, SecretStr, model_validator
 from pydantic_settings import BaseSettings, PydanticBaseSettingsSource, SettingsConfigDict, TomlConfigSettingsSource
 
 
@@ -12,7 +14,12 @@ class Config(BaseSettings):
     """How Barrio is started. Without a `database` it starts one of its own, in `data`.
 
     `port` nobody named is 8710, or another when that is taken; 0 takes a free one. `database` is an address as libpq reads it
-    (`postgresql://barrio@db.example/barrio`); its password may also stand in PGPASSWORD or a .pgpass file.
+    (`postgresql://barrio@db.example/barrio`); its password may also stand in PGPASSWORD or a .pgpass file. `key_file` (`key` in `data`
+    when left out) holds the key that secrets in the database are encrypted with; several servers on one database share it.
+
+    `listen` is an address of this machine. Off loopback Barrio wants TLS, of its own (`tls_certificate` and `tls_key`) or by a proxy
+    before it (`proxies` names the addresses that it comes from), and `public`, the address that people open (`https://barrio.example`).
+    With `second_factor` everybody needs one.
     """
 
     model_config = SettingsConfigDict(env_prefix="BARRIO_", toml_file="barrio.toml", extra="forbid")
@@ -21,6 +28,27 @@ class Config(BaseSettings):
     data: Path = Path(".barrio")
     database: SecretStr | None = None
     demo: bool = False
+    listen: IPvAnyAddress = IPv4Address("127.0.0.1")
+    public: Annotated[str, Field(pattern=r"^(https://[A-Za-z0-9.-]+(:\d+)?)?$")] = ""
+    tls_certificate: FilePath | None = None
+    tls_key: FilePath | None = None
+    proxies: list[IPvAnyAddress] = []
+    key_file: Path | None = None
+    second_factor: bool = False
+
+    @model_validator(mode="after")
+    def _is_safe(self) -> Config:
+        if (self.tls_certificate is None) != (self.tls_key is None):
+            raise ValueError("tls_certificate and tls_key go together")
+        if self.listen.is_loopback:
+            return self
+        if self.tls_certificate is None and not self.proxies:
+            raise ValueError(
+                f"to listen on {self.listen}, name tls_certificate and tls_key, or in proxies the proxy that does TLS before Barrio"
+            )
+        if not self.public:
+            raise ValueError(f"to listen on {self.listen}, say in public by which address people open it (https://…)")
+        return self
 
     @classmethod
     def settings_customise_sources(

@@ -18,6 +18,7 @@ from barrio.app.desk import Desk
 from barrio.app.house import House
 from barrio.dev.cluster import Cluster
 from barrio.store.database import Connections, bring_up_to_date, connect
+from tests.signed import let_in
 
 UNSAFE_AND_QUICK = ("fsync=off", "synchronous_commit=off", "full_page_writes=off")
 """What is lost when the machine loses power does not matter here."""
@@ -35,12 +36,14 @@ class Databases:
         return make_conninfo(self.cluster.conninfo, dbname=name)
 
     def fresh(self, *briefs: str) -> Connections:
-        """Connections to a database with an up-to-date schema and these fabrics."""
+        """Connections to a database with an up-to-date schema, somebody who may do all, and these fabrics."""
         kind = tuple(briefs)
         if kind not in self._made:
             name = self._create("template0" if not briefs else self._template(()))
             pool = connect(self.of(name))
             bring_up_to_date(pool)
+            if not briefs:
+                let_in(House(pool))
             for text in briefs:
                 drafts.create(Desk(House(pool)), text)
             pool.close()

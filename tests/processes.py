@@ -17,6 +17,8 @@ from pathlib import Path
 import httpx
 import pytest
 
+from tests.signed import BEARER
+
 
 @dataclass
 class Server:
@@ -27,6 +29,8 @@ class Server:
     address: str = ""
     said: list[str] = field(default_factory=list)
     python: str = sys.executable
+    way_in: str = ""
+    cookies: dict[str, str] = field(default_factory=dict)
 
     def start(self, *options: str, port: int | None = 0) -> None:
         self.spawn(*options, port=port)
@@ -45,9 +49,12 @@ class Server:
         assert self.process is not None and self.process.stdout is not None
         for line in self.process.stdout:
             self.said.append(line)
-            found = re.search(r"http://127\.0\.0\.1:\d+", line)
+            way_in = re.search(r"/enter#(\S+)", line)
+            if way_in and not self.way_in:
+                self.way_in = way_in[1]
+            found = re.search(r"Barrio is at (http://127\.0\.0\.1:\d+)", line)
             if found:
-                self.address = found[0]
+                self.address = found[1]
                 return
         raise AssertionError("".join(self.said))
 
@@ -61,7 +68,19 @@ class Server:
         return code
 
     def client(self) -> httpx.Client:
-        return httpx.Client(base_url=self.address, timeout=30)
+        """A client that is signed in: as the first person, by the first link that the start of a demo printed, or by the token of tests."""
+        if not self.cookies and not self.way_in:
+            return httpx.Client(base_url=self.address, timeout=30, headers=BEARER)
+        origin = {"Origin": self.address}
+        if not self.cookies:
+            first = {"secret": self.way_in, "name": "olmo", "called": "Olmo", "password": "four words for a harbour"}
+            with httpx.Client(base_url=self.address, timeout=30, headers=origin) as client:
+                made = client.post("/api/v1/links/first", json=first)
+                if made.status_code == 401:
+                    made = client.post("/api/v1/links/enter", json={"secret": self.way_in})
+                assert made.status_code == 204, made.text
+                self.cookies = dict(client.cookies)
+        return httpx.Client(base_url=self.address, timeout=30, headers=origin, cookies=self.cookies)
 
     def processes(self) -> list[int]:
         """The ids of the processes that still have this folder in their command line."""

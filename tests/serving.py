@@ -15,6 +15,7 @@ from barrio.app.house import House
 from barrio.store.database import Connections
 from tests.database import Databases
 from tests.processes import until
+from tests.signed import BEARER
 
 
 class Serving:
@@ -63,7 +64,7 @@ class Serving:
         return f"http://127.0.0.1:{self._port}"
 
     def client(self) -> httpx.Client:
-        return httpx.Client(base_url=self.address, timeout=30)
+        return httpx.Client(base_url=self.address, timeout=30, headers=BEARER)
 
 
 @pytest.fixture(scope="session")

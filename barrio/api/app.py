@@ -17,11 +17,14 @@ from barrio.api import (
     growth,
     numbers,
     output,
+    people,
     picture,
     pools,
     problems,
+    record,
     reshape,
     search,
+    session,
     sheets,
     starts,
     switches,
@@ -45,12 +48,12 @@ class Health(BaseModel):
 
 ROUTERS = (
     fabrics, output, crossings, switches, picture, faces, reshape, starts, catalogue, pools, growth, numbers, whois, sheets,
-    search,
+    search, session, people, record,
 )  # fmt: skip
 
 
-def make_app(house: House | None, web: Path = FRONT) -> FastAPI:
-    """The application over a house; without one, only its OpenAPI document is of use."""
+def make_app(house: House | None, web: Path = FRONT, public: str = "") -> FastAPI:
+    """The application over a house; without one, only its OpenAPI document is of use. `public` is the address that it is known by."""
     app = FastAPI(title="Barrio", version="0.1.0", docs_url=None, redoc_url=None, openapi_url="/api/v1/openapi.json")
     app.state.house = house
     problems.install(app)
@@ -72,7 +75,7 @@ def make_app(house: House | None, web: Path = FRONT) -> FastAPI:
     def get_web(path: str) -> Response:
         return _page(web, path)
 
-    app.add_middleware(Guard)
+    app.add_middleware(Guard, public=public)
     app.openapi = lambda: described(app)  # type: ignore[method-assign]
     return app
 

@@ -7,7 +7,7 @@ from typing import Any
 from fastapi import APIRouter
 from pydantic import BaseModel, Field, ValidationError
 
-from barrio.api.desk import ERRORS, At
+from barrio.api.desk import ERRORS, KeepingCatalogue, Looking
 from barrio.app import catalogue
 from barrio.app.catalogue import ModelEffect
 from barrio.core.brief import reader
@@ -48,7 +48,7 @@ def _read(text: str) -> SwitchType:
 
 
 @router.get("", operation_id="getCatalogue")
-def get_catalogue(at: At) -> list[ModelRow]:
+def get_catalogue(at: Looking) -> list[ModelRow]:
     found = catalogue.shelf(at)
     return [ModelRow(model=kind, own=kind.id in found.own, text=text_of(kind)) for kind in found.catalogue.models]
 
@@ -59,19 +59,19 @@ def get_model_schema() -> dict[str, Any]:
 
 
 @router.post("/preview", operation_id="previewModel")
-def preview_model(new: ModelText, at: At) -> ModelPreview:
+def preview_model(new: ModelText, at: KeepingCatalogue) -> ModelPreview:
     kind = _read(new.text)
     replaces, effects = catalogue.preview(at, kind)
     return ModelPreview(model=kind, replaces=replaces, effects=effects)
 
 
 @router.put("", operation_id="putModel")
-def put_model(new: ModelText, at: At) -> ModelPreview:
+def put_model(new: ModelText, at: KeepingCatalogue) -> ModelPreview:
     kind = _read(new.text)
     replaces, effects = catalogue.put(at, kind)
     return ModelPreview(model=kind, replaces=replaces, effects=effects)
 
 
 @router.delete("/{model}", operation_id="dropModel", status_code=204)
-def drop_model(model: str, at: At) -> None:
+def drop_model(model: str, at: KeepingCatalogue) -> None:
     catalogue.drop(at, model)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 from pydantic import BaseModel
 
-from barrio.api.desk import ERRORS, At
+from barrio.api.desk import ERRORS, Reading
 from barrio.app import drafts
 from barrio.core import because
 from barrio.core.because import Step
@@ -49,7 +49,7 @@ class CrossingView(BaseModel):
 
 
 @router.get("/crossing", operation_id="getCrossing")
-def get_crossing(name: str, one: str, other: str, at: At) -> CrossingView:
+def get_crossing(name: str, one: str, other: str, at: Reading) -> CrossingView:
     opened = drafts.load(at, name)
     compiled, names = opened.compiled, {one, other}
     found = [end for end in compiled.ends if {end.link.upper.name, end.link.lower.name} == names]

@@ -1,28 +1,81 @@
-"""Who asks: every route takes the desk of the person who made the request, and lists what can go wrong."""
+"""Who asks, and whether they may: every route takes a desk by the right that it needs, and lists what can go wrong.
+
+A browser shows its session in a cookie, a program its token as `Authorization: Bearer`. Which right a route needs stands in its
+signature (`at: Editing`), and as `x-right` in the OpenAPI document.
+"""
 
 from __future__ import annotations
 
 from typing import Annotated, Any
-from urllib.parse import unquote
 
-from fastapi import Depends, Header, Request
+from fastapi import Depends, Request
 
 from barrio.api.problems import Problem
-from barrio.app.desk import Actor, Desk
+from barrio.app.desk import Actor, Desk, Forbidden, NotSignedIn
+from barrio.app.door import Caller, actor_of
 from barrio.app.house import House
+from barrio.app.rights import OF_A_FABRIC, RIGHTS, Right
+from barrio.store import people
 
 ERRORS: dict[int | str, dict[str, Any]] = {code: {"model": Problem} for code in (404, 409, 422)}
 """What can go wrong with nearly every request; problem documents (RFC 9457) all of them."""
 
-
-def said_by(x_who: Annotated[str, Header(max_length=200)] = "") -> Actor:
-    """The name in the header `X-Who`, percent-encoded UTF-8, until there are accounts; empty when nobody said."""
-    return Actor("".join(letter for letter in unquote(x_who) if letter.isprintable()).strip()[:60])
+COOKIE, SAFE_COOKIE = "barrio", "__Host-barrio"
+"""The cookie of a session; over TLS its name binds it to this host and to TLS (RFC 6265bis, 4.1.3.2)."""
 
 
-def desk_of(request: Request, actor: Annotated[Actor, Depends(said_by)]) -> Desk:
+def house_of(request: Request) -> House:
     house: House = request.app.state.house
-    return Desk(house, actor)
+    return house
 
 
-At = Annotated[Desk, Depends(desk_of)]
+def caller_of(request: Request) -> Caller:
+    """From where a request comes; a proxy is heeded by the server, if it is a named one."""
+    return Caller(request.client.host if request.client else "", request.headers.get("user-agent", ""))
+
+
+def actor_asking(request: Request) -> Actor | None:
+    """Who asks, by what they show; nobody when it is nothing, or has ended."""
+    scheme, _, token = request.headers.get("authorization", "").partition(" ")
+    session = request.cookies.get(SAFE_COOKIE) or request.cookies.get(COOKIE) or ""
+    shown = token.strip() if scheme.lower() == "bearer" else ""
+    actor = actor_of(house_of(request), "" if shown else session[:100], shown[:100], caller_of(request).address)
+    if actor is not None:
+        request.scope["actor"] = actor.name
+    return actor
+
+
+Asking = Annotated[Actor | None, Depends(actor_asking)]
+
+
+class Needs:
+    """A desk for whoever has a right: over the fabric that the address names, where the right concerns one."""
+
+    def __init__(self, right: Right | None) -> None:
+        self.right = right
+
+    def __call__(self, request: Request, actor: Asking) -> Desk:
+        if actor is None:
+            raise NotSignedIn
+        house = house_of(request)
+        fabric = request.path_params.get("name") if self.right in OF_A_FABRIC else None
+        if self.right is not None and not actor.may(self.right, fabric):
+            with house.alone() as connection:
+                who = people.holders(connection, [role.value for role in RIGHTS[self.right][0]], fabric)
+            raise Forbidden(self.right, fabric, who)
+        return Desk(house, actor)
+
+
+Mine = Annotated[Desk, Depends(Needs(None))]
+"""One's own page: whoever is signed in."""
+Looking = Annotated[Desk, Depends(Needs(Right.LOOK))]
+Reading = Annotated[Desk, Depends(Needs(Right.READ))]
+Editing = Annotated[Desk, Depends(Needs(Right.EDIT))]
+Numbering = Annotated[Desk, Depends(Needs(Right.NUMBER))]
+Deleting = Annotated[Desk, Depends(Needs(Right.DELETE))]
+Sharing = Annotated[Desk, Depends(Needs(Right.SHARE))]
+Creating = Annotated[Desk, Depends(Needs(Right.CREATE))]
+KeepingPools = Annotated[Desk, Depends(Needs(Right.POOLS))]
+KeepingCatalogue = Annotated[Desk, Depends(Needs(Right.CATALOGUE))]
+KeepingPeople = Annotated[Desk, Depends(Needs(Right.PEOPLE))]
+ReadingRecord = Annotated[Desk, Depends(Needs(Right.RECORD))]

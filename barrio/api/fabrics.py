@@ -8,7 +8,7 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
 from barrio.api import views
-from barrio.api.desk import ERRORS, At
+from barrio.api.desk import ERRORS, Creating, Deleting, Editing, Looking, Reading
 from barrio.api.paging import PAGED, Paged
 from barrio.app import drafts, trials
 from barrio.core import Compiled, Refused
@@ -72,7 +72,7 @@ class Copy(BaseModel):
 
 
 @router.get("", operation_id="listFabrics", responses=PAGED)
-def list_fabrics(at: At, page: Paged) -> list[views.FabricRow]:
+def list_fabrics(at: Looking, page: Paged) -> list[views.FabricRow]:
     return [row_of(draft, found) for draft, found in page.of(drafts.every(at))]
 
 
@@ -88,7 +88,7 @@ def row_of(draft: Draft, found: Compiled | Refused) -> views.FabricRow:
 
 
 @router.post("", operation_id="createFabric", status_code=201)
-def create_fabric(new: NewFabric, at: At) -> views.FabricView:
+def create_fabric(new: NewFabric, at: Creating) -> views.FabricView:
     named = [("fabric", new.name or "")] if new.name or new.text is None else []
     titled = [("title", new.title)] if new.title else []
     text = apply(new.text or "fabric: x\n", [*named, *titled]) if named or titled else new.text or ""
@@ -96,28 +96,28 @@ def create_fabric(new: NewFabric, at: At) -> views.FabricView:
 
 
 @router.get("/{name}", operation_id="getFabric")
-def get_fabric(name: str, at: At) -> views.FabricView:
+def get_fabric(name: str, at: Reading) -> views.FabricView:
     return views.fabric_view(drafts.load(at, name))
 
 
 @router.delete("/{name}", operation_id="deleteFabric", status_code=204)
-def delete_fabric(name: str, version: Annotated[int, Query(ge=0, lt=2**63)], at: At) -> None:
+def delete_fabric(name: str, version: Annotated[int, Query(ge=0, lt=2**63)], at: Deleting) -> None:
     """End a fabric with its draft and history; its numbers rest as long as their pools say."""
     drafts.delete(at, name, version)
 
 
 @router.get("/{name}/version", operation_id="getVersion")
-def get_version(name: str, at: At) -> VersionView:
+def get_version(name: str, at: Reading) -> VersionView:
     return VersionView(version=drafts.version(at, name))
 
 
 @router.post("/{name}/edits", operation_id="editFabric")
-def edit_fabric(name: str, edits: Edits, at: At) -> views.FabricView:
+def edit_fabric(name: str, edits: Edits, at: Editing) -> views.FabricView:
     return views.fabric_view(drafts.save(at, name, edits.version, lambda text: apply(text, edits.edits), edits.note))
 
 
 @router.get("/{name}/text", operation_id="getText")
-def get_text(name: str, at: At) -> views.TextView:
+def get_text(name: str, at: Reading) -> views.TextView:
     """The draft's text, also one that cannot be read as a brief, with what is wrong in it."""
     draft, faults = drafts.text(at, name)
     return views.TextView(
@@ -127,45 +127,45 @@ def get_text(name: str, at: At) -> views.TextView:
 
 
 @router.put("/{name}/text", operation_id="putText")
-def put_text(name: str, new: NewText, at: At) -> views.FabricView:
+def put_text(name: str, new: NewText, at: Editing) -> views.FabricView:
     return views.fabric_view(drafts.save(at, name, new.version, lambda _: new.text, new.note))
 
 
 @router.post("/{name}/check", operation_id="checkText")
-def check_text(name: str, new: NewText, at: At) -> Checked:
+def check_text(name: str, new: NewText, at: Reading) -> Checked:
     compiled = drafts.preview(at, name, lambda _: new.text)
     return Checked(sums=add_up(compiled.brief, compiled.structure))
 
 
 @router.post("/{name}/undo", operation_id="undo")
-def undo(name: str, seen: Seen, at: At) -> views.FabricView:
+def undo(name: str, seen: Seen, at: Editing) -> views.FabricView:
     return views.fabric_view(drafts.undo(at, name, seen.version))
 
 
 @router.post("/{name}/redo", operation_id="redo")
-def redo(name: str, seen: Seen, at: At) -> views.FabricView:
+def redo(name: str, seen: Seen, at: Editing) -> views.FabricView:
     return views.fabric_view(drafts.redo(at, name, seen.version))
 
 
 @router.get("/{name}/history", operation_id="getHistory", responses=PAGED)
-def get_history(name: str, at: At, page: Paged) -> list[Revision]:
+def get_history(name: str, at: Reading, page: Paged) -> list[Revision]:
     """The states of a draft, newest first."""
     return list(page.of(drafts.history(at, name)))
 
 
 @router.post("/{name}/copy", operation_id="copyFabric", status_code=201)
-def copy_fabric(name: str, copy: Copy, at: At) -> views.FabricView:
+def copy_fabric(name: str, copy: Copy, at: Creating) -> views.FabricView:
     """A new fabric with the same brief; numbers that only one may have are drawn anew."""
     return views.fabric_view(drafts.copy(at, name, copy.name))
 
 
 @router.post("/{name}/options", operation_id="weighOptions")
-def weigh_options(name: str, weigh: Weigh, at: At) -> list[trials.Option]:
+def weigh_options(name: str, weigh: Weigh, at: Reading) -> list[trials.Option]:
     """What each value of a field would do to the sums. Numbers are not drawn, so that this stays quick."""
     return trials.weigh(at, name, weigh.path, weigh.values)
 
 
 @router.post("/{name}/try", operation_id="tryEdits")
-def try_edits(name: str, tried: Tried, at: At) -> trials.Trial:
+def try_edits(name: str, tried: Tried, at: Reading) -> trials.Trial:
     """The sums of a draft with edits that are not saved: for what is being typed. No number is drawn for it."""
     return trials.attempt(at, name, tried.edits)

@@ -7,7 +7,7 @@ from typing import Any
 from fastapi import APIRouter
 from pydantic import BaseModel
 
-from barrio.api.desk import ERRORS, At
+from barrio.api.desk import ERRORS, Reading
 from barrio.app import drafts
 from barrio.core import Compiled
 from barrio.core.printed import Device
@@ -52,7 +52,7 @@ class FaceView(BaseModel):
 
 
 @router.get("/switches/{switch}/face", operation_id="getFace")
-def get_face(name: str, switch: str, at: At) -> FaceView:
+def get_face(name: str, switch: str, at: Reading) -> FaceView:
     return face_view(drafts.load(at, name).compiled, switch)
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 from pydantic import BaseModel
 
-from barrio.api.desk import ERRORS, At
+from barrio.api.desk import ERRORS, Reading
 from barrio.app import growth
 from barrio.core.ledger.pool import Family
 
@@ -35,7 +35,7 @@ class GrowthView(BaseModel):
 
 
 @router.get("/growth", operation_id="getGrowth")
-def get_growth(name: str, at: At) -> GrowthView:
+def get_growth(name: str, at: Reading) -> GrowthView:
     """How full the pools of a fabric are now and at its declared growth, and how many more leaves each lasts for."""
     found = growth.of(at, name)
     return GrowthView(rows=[_row(one) for one in found.pools], refusal=found.refusal)

@@ -1,7 +1,8 @@
-"""Who may ask: only browsers and programs on this machine, until there are accounts.
+"""From where may be asked: by the names of this machine's loopback, or the one public name that Barrio is given.
 
-The server listens on loopback. A page from elsewhere could still make a browser here send requests to it, or point a
-host name of its own at 127.0.0.1, so requests with a foreign Host or Origin are refused, and bodies are bounded.
+A page from elsewhere could make a browser send requests here with its session, or point a host name of its own at this server,
+so requests with a foreign Host or Origin are refused; what changes something by a session must come from our own page
+(OWASP CSRF, “verifying origin with standard headers”). Bodies are bounded.
 """
 
 from __future__ import annotations
@@ -30,6 +31,7 @@ def is_here(authority: str) -> bool:
         return False
 
 
+_SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 _UNPRINTABLE = re.compile(r"[\x00-\x1f\x7f]")
 MOST_ADDRESS = 4096
 
@@ -37,8 +39,9 @@ MOST_ADDRESS = 4096
 class Guard:
     """ASGI middleware: refuses what is foreign, malformed or too large, numbers requests, and notices who leaves."""
 
-    def __init__(self, app: ASGIApp) -> None:
+    def __init__(self, app: ASGIApp, public: str = "") -> None:
         self.app = app
+        self.public = urlsplit(public).netloc
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -61,22 +64,25 @@ class Guard:
 
     def _refusal(self, headers: dict[bytes, str], scope: Scope, most: int) -> ASGIApp | None:
         host, origin = headers.get(b"host", ""), headers.get(b"origin")
-        if not is_here(host):
-            return answer(
-                403,
-                "foreign-host",
-                "Not from here",
-                "Barrio answers to 127.0.0.1 and localhost only. Open it by one of these names.",
-            )
+        if not is_here(host) and not (self.public and host == self.public):
+            names = f"{self.public}, 127.0.0.1 and localhost" if self.public else "127.0.0.1 and localhost"
+            words = f"Barrio answers to {names} only. Open it by one of these names."
+            return answer(403, "foreign-host", "Not from here", words)
         site = headers.get(b"sec-fetch-site", "none")
         foreign = scope["path"].startswith("/api/") and site not in ("same-origin", "none")
-        if foreign or (origin is not None and origin != f"http://{host}"):
+        if foreign or (origin is not None and origin != f"{scope['scheme']}://{host}"):
             return answer(
                 403,
                 "foreign-origin",
                 "Not from here",
                 "This request comes from another site's page, and Barrio takes none of those.",
             )
+        shown = "barrio=" in headers.get(b"cookie", "") and b"authorization" not in headers
+        if shown and scope["method"] not in _SAFE and origin is None and site != "same-origin":
+            words = (
+                "A session changes things from Barrio's own pages only. A program shows a token: Authorization: Bearer."
+            )
+            return answer(403, "foreign-origin", "Not from here", words)
         length = headers.get(b"content-length", "0")
         if b"transfer-encoding" in headers or not length.isdigit() or int(length) > most:
             return answer(

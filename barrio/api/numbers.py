@@ -8,7 +8,7 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
 from barrio.api import views
-from barrio.api.desk import ERRORS, At
+from barrio.api.desk import ERRORS, Numbering, Reading
 from barrio.api.paging import PAGED, Paged
 from barrio.api.pools import Words
 from barrio.app import drafts, numbering
@@ -66,7 +66,7 @@ class Moves(BaseModel):
 
 @router.get("/numbers", operation_id="listNumbers", responses=PAGED)
 def list_numbers(
-    name: str, at: At, page: Paged, of: Annotated[str, Query(max_length=100)] = "", use: str = ""
+    name: str, at: Reading, page: Paged, of: Annotated[str, Query(max_length=100)] = "", use: str = ""
 ) -> list[Mine]:
     """The numbers that a fabric holds: all, or those of a rack, a switch or a key, links and pairs included."""
     compiled = drafts.load(at, name).compiled
@@ -108,7 +108,7 @@ def _keys_of(compiled: Compiled, words: str) -> set[str]:
 
 
 @router.post("/pins", operation_id="pin")
-def pin(name: str, asked: Pins, at: At) -> views.FabricView:
+def pin(name: str, asked: Pins, at: Numbering) -> views.FabricView:
     """Fix numbers for keys, or let them go; together or not at all."""
     wished: dict[str, dict[str, Pin | None]] = {}
     faults: list[Fault] = []
@@ -124,7 +124,7 @@ def pin(name: str, asked: Pins, at: At) -> views.FabricView:
 
 
 @router.get("/renumbering", operation_id="previewRenumbering")
-def preview_renumbering(name: str, uses: Annotated[list[str], Query(max_length=20)], at: At) -> Moves:
+def preview_renumbering(name: str, uses: Annotated[list[str], Query(max_length=20)], at: Reading) -> Moves:
     """What drawing these uses anew would move; nothing is written."""
     compiled, found = numbering.preview(at, name, _uses(uses))
     moves = [
@@ -137,7 +137,7 @@ def preview_renumbering(name: str, uses: Annotated[list[str], Query(max_length=2
 
 
 @router.post("/renumbering", operation_id="renumber")
-def renumber(name: str, asked: Renumber, at: At) -> views.FabricView:
+def renumber(name: str, asked: Renumber, at: Numbering) -> views.FabricView:
     """Draw these uses anew, as previewed. What is pinned stays; what is given up rests, unless another key takes it."""
     return views.fabric_view(numbering.renumber(at, name, asked.version, _uses(asked.uses)))
 

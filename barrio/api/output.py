@@ -6,7 +6,7 @@ from typing import Literal
 
 from fastapi import APIRouter, Response
 
-from barrio.api.desk import ERRORS, At
+from barrio.api.desk import ERRORS, Reading
 from barrio.api.downloads import attachment, download
 from barrio.app import drafts, output
 from barrio.core import bundle
@@ -20,14 +20,14 @@ CSV = "text/csv; charset=utf-8; header=present"
 @router.get(
     "/topology.{kind}", operation_id="getTopology", **download(*dict.fromkeys(media for _, media in FORMATS.values()))
 )
-def get_topology(name: str, kind: Literal["rfc8345.json", "graphml", "dot", "svg"], at: At) -> Response:
+def get_topology(name: str, kind: Literal["rfc8345.json", "graphml", "dot", "svg"], at: Reading) -> Response:
     """The structure as RFC 8345 JSON, GraphML, DOT or SVG."""
     write, media = FORMATS[kind]
     return attachment(write(drafts.load(at, name).compiled).encode(), media, f"{name}.{kind}")
 
 
 @router.get("/bundle.{kind}", operation_id="getBundle", **download("application/zip", "application/gzip"))
-def get_bundle(name: str, kind: Literal["zip", "tar.gz"], at: At) -> Response:
+def get_bundle(name: str, kind: Literal["zip", "tar.gz"], at: Reading) -> Response:
     """Every file that leaves Barrio, in one archive."""
     files = output.bundle(at, name)
     if kind == "zip":
@@ -36,23 +36,23 @@ def get_bundle(name: str, kind: Literal["zip", "tar.gz"], at: At) -> Response:
 
 
 @router.get("/cabling.csv", operation_id="getCablingCsv", **download("text/csv"))
-def get_cabling_csv(name: str, at: At) -> Response:
+def get_cabling_csv(name: str, at: Reading) -> Response:
     return attachment(bundle.cabling_csv(drafts.load(at, name).compiled), CSV, f"{name}-cabling.csv")
 
 
 @router.get("/numbers.csv", operation_id="getNumbersCsv", **download("text/csv"))
-def get_numbers_csv(name: str, at: At) -> Response:
+def get_numbers_csv(name: str, at: Reading) -> Response:
     return attachment(bundle.numbers_csv(drafts.load(at, name).compiled), CSV, f"{name}-numbers.csv")
 
 
 @router.get("/brief.yaml", operation_id="getBriefYaml", **download("application/yaml"))
-def get_brief_yaml(name: str, at: At) -> Response:
+def get_brief_yaml(name: str, at: Reading) -> Response:
     """The brief as it stands, also one that cannot be read any more."""
     return attachment(drafts.draft(at, name).text, "application/yaml", f"{name}.yaml")
 
 
 @router.get("/names.{kind}", operation_id="exportNames", **download("application/zip", "text/plain"))
-def export_names(name: str, kind: Literal["zip", "hosts"], at: At) -> Response:
+def export_names(name: str, kind: Literal["zip", "hosts"], at: Reading) -> Response:
     """Address records: DNS zones, forward and reverse, in one archive; or a hosts file."""
     found = drafts.load(at, name)
     if kind == "hosts":

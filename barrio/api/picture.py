@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 from pydantic import BaseModel
 
-from barrio.api.desk import ERRORS, At
+from barrio.api.desk import ERRORS, Reading
 from barrio.api.paging import PAGED, Paged
 from barrio.app import drafts
 from barrio.app.drafts import Opened
@@ -70,7 +70,7 @@ class WeaveView(BaseModel):
 
 
 @router.get("/weave", operation_id="getWeave")
-def get_weave(name: str, at: At) -> WeaveView:
+def get_weave(name: str, at: Reading) -> WeaveView:
     return weave_view(drafts.load(at, name))
 
 
@@ -154,7 +154,7 @@ class RackView(BaseModel):
 
 
 @router.get("/racks", operation_id="listRacks", responses=PAGED)
-def list_racks(name: str, at: At, page: Paged) -> list[RackView]:
+def list_racks(name: str, at: Reading, page: Paged) -> list[RackView]:
     return list(page.of(rack_views(drafts.load(at, name).compiled)))
 
 

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Query
 from fastapi import Path as ApiPath
 from pydantic import BaseModel, Field
 
-from barrio.api.desk import ERRORS, At
+from barrio.api.desk import ERRORS, KeepingPools, Looking
 from barrio.api.paging import PAGED, Paged
 from barrio.api.poolviews import (
     EntryPage,
@@ -93,7 +93,7 @@ class Made(BaseModel):
 
 
 @router.get("/pools", operation_id="listPools")
-def list_pools(at: At) -> LedgerView:
+def list_pools(at: Looking) -> LedgerView:
     """Every pool with its settings, and every range with what is taken of it."""
     known, uses = pools.ledger(at)
     return LedgerView(pools=_pool_views(known), ranges=[range_view(use) for use in uses])
@@ -112,14 +112,14 @@ def _pool(at: Desk, name: str) -> PoolView:
 
 
 @router.post("/pools", operation_id="createPool", status_code=201)
-def create_pool(new: NewPoolBody, at: At) -> PoolView:
+def create_pool(new: NewPoolBody, at: KeepingPools) -> PoolView:
     """Make a pool; with a parent, cut it from that one."""
     poolchanges.create(at, NewPool(**{**new.model_dump(), "ranges": tuple(new.ranges)}))
     return _pool(at, new.name)
 
 
 @router.patch("/pools/{pool}", operation_id="changePool")
-def change_pool(pool: str, said: PoolChange, at: At) -> PoolView:
+def change_pool(pool: str, said: PoolChange, at: KeepingPools) -> PoolView:
     """Change a pool's plan, rest, threshold or owner; no number moves."""
     rest = None if said.rest is None else timedelta(hours=said.rest)
     poolchanges.change(at, pool, PoolSettings(said.plan, rest, said.warn, said.private_to, said.note))
@@ -127,14 +127,14 @@ def change_pool(pool: str, said: PoolChange, at: At) -> PoolView:
 
 
 @router.delete("/pools/{pool}", operation_id="deletePool", status_code=204)
-def delete_pool(pool: str, at: At) -> None:
+def delete_pool(pool: str, at: KeepingPools) -> None:
     poolchanges.delete(at, pool)
 
 
 @router.get("/pools/{pool}/entries", operation_id="listEntries")
 def list_entries(
     pool: str,
-    at: At,
+    at: Looking,
     words: Annotated[str, Query(max_length=100)] = "",
     state: Literal["", "held", "live", "resting", "reserved"] = "",
     limit: Annotated[int, Query(ge=1, le=100_000)] = 5000,
@@ -146,7 +146,7 @@ def list_entries(
 
 
 @router.get("/pools/{pool}/strip", operation_id="getStrip")
-def get_strip(pool: str, family: Family, low: Bound, high: Bound, at: At) -> StripView:
+def get_strip(pool: str, family: Family, low: Bound, high: Bound, at: Looking) -> StripView:
     """The runs between two integers of a pool, as closely as a strip can show them."""
     if int(high) < int(low):
         raise refuse("range.reversed", "The window runs backwards.", "high")
@@ -159,20 +159,20 @@ def get_strip(pool: str, family: Family, low: Bound, high: Bound, at: At) -> Str
 
 
 @router.post("/pools/{pool}/ranges", operation_id="addRange", status_code=201)
-def add_range(pool: str, new: NewRange, at: At) -> NewRange:
+def add_range(pool: str, new: NewRange, at: KeepingPools) -> NewRange:
     """Add a range to a pool; answers with it."""
     poolchanges.add_range(at, pool, new.range)
     return new
 
 
 @router.delete("/pools/{pool}/ranges", operation_id="dropRange", status_code=204)
-def drop_range(pool: str, range: Annotated[str, Query(max_length=100)], at: At) -> None:
+def drop_range(pool: str, range: Annotated[str, Query(max_length=100)], at: KeepingPools) -> None:
     """Take a range out again, when nothing of it is taken."""
     poolchanges.drop_range(at, pool, range)
 
 
 @router.get("/pools/{pool}/reservations", operation_id="listReservations", responses=PAGED)
-def list_reservations(pool: str, at: At, page: Paged) -> list[ReservationView]:
+def list_reservations(pool: str, at: Looking, page: Paged) -> list[ReservationView]:
     return [
         ReservationView(id=one.id, range=part_text(one.range), note=one.note, author=one.author, at=one.at)
         for one in page.of(pools.reservations(at, pool))
@@ -180,29 +180,29 @@ def list_reservations(pool: str, at: At, page: Paged) -> list[ReservationView]:
 
 
 @router.post("/pools/{pool}/reservations", operation_id="reserve", status_code=201)
-def reserve(pool: str, new: NewReservation, at: At) -> Made:
+def reserve(pool: str, new: NewReservation, at: KeepingPools) -> Made:
     """Keep a span from being handed out."""
     return Made(id=poolchanges.reserve(at, pool, new.range, new.note))
 
 
 @router.delete("/reservations/{reservation}", operation_id="endReservation", status_code=204)
-def end_reservation(reservation: Id, at: At) -> None:
+def end_reservation(reservation: Id, at: KeepingPools) -> None:
     poolchanges.end_reservation(at, reservation)
 
 
 @router.post("/pools/{pool}/end-rest", operation_id="endRest")
-def end_rest(pool: str, asked: EndRest, at: At) -> Ended:
+def end_rest(pool: str, asked: EndRest, at: KeepingPools) -> Ended:
     """Let resting numbers be taken again before their time, with a reason."""
     return Ended(ended=poolchanges.end_rest(at, pool, asked.reason, asked.entries))
 
 
 @router.get("/scopes", operation_id="listScopes")
-def list_scopes(at: At) -> list[ScopeView]:
+def list_scopes(at: Looking) -> list[ScopeView]:
     return [ScopeView(name=name, note=note) for name, note in pools.scopes(at)]
 
 
 @router.post("/scopes", operation_id="createScope", status_code=201)
-def create_scope(new: NewScope, at: At) -> ScopeView:
+def create_scope(new: NewScope, at: KeepingPools) -> ScopeView:
     """Make a scope: a set of numbers that may be the same as those of another."""
     poolchanges.add_scope(at, new.name, new.note)
     return ScopeView(name=new.name, note=new.note)

@@ -14,6 +14,8 @@ from psycopg.errors import DiskFull
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
+from barrio.app.desk import Forbidden, NotSignedIn
+from barrio.app.door import NoEntry
 from barrio.app.gate import Busy
 from barrio.app.leaving import Left
 from barrio.core import Fault, Refused
@@ -93,7 +95,27 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(Busy)
     def crowded(_: Request, error: Busy) -> JSONResponse:
-        return answer(503, "busy", "Not now", str(error))
+        refusal = answer(429 if error.guess else 503, "busy", "Not now", str(error))
+        refusal.headers["Retry-After"] = str(error.after)
+        return refusal
+
+    @app.exception_handler(NotSignedIn)
+    def nobody(_: Request, __: NotSignedIn) -> JSONResponse:
+        refusal = answer(
+            401, "sign-in", "Sign in first", "Nobody is signed in here, or the session has ended. Sign in."
+        )
+        refusal.headers["WWW-Authenticate"] = "Bearer"
+        return refusal
+
+    @app.exception_handler(NoEntry)
+    def no_entry(_: Request, error: NoEntry) -> JSONResponse:
+        refusal = answer(401, f"sign-in.{error.missing or 'wrong'}", "Not signed in", str(error))
+        refusal.headers["WWW-Authenticate"] = "Bearer"
+        return refusal
+
+    @app.exception_handler(Forbidden)
+    def forbidden(_: Request, error: Forbidden) -> JSONResponse:
+        return answer(403, f"may-not.{error.right}", "You may not", str(error))
 
     @app.exception_handler(DataError)
     @app.exception_handler(UnicodeEncodeError)

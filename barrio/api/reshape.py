@@ -8,7 +8,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from barrio.api import views
-from barrio.api.desk import ERRORS, At
+from barrio.api.desk import ERRORS, Editing
 from barrio.api.faces import found_in
 from barrio.app import catalogue, drafts
 from barrio.core.brief.document import Edits, apply, read
@@ -48,7 +48,7 @@ class NewLine(BaseModel):
 
 
 @router.post("/reshape", operation_id="reshape")
-def post_reshape(name: str, asked: Reshape, at: At) -> views.FabricView:
+def post_reshape(name: str, asked: Reshape, at: Editing) -> views.FabricView:
     def change(text: str) -> str:
         return apply(text, _edits(text, asked))
 
@@ -81,7 +81,7 @@ def _note(asked: Reshape) -> str:
 
 
 @router.post("/ports", operation_id="planPorts")
-def plan_ports(name: str, asked: Ports, at: At) -> views.FabricView:
+def plan_ports(name: str, asked: Ports, at: Editing) -> views.FabricView:
     switch = found_in(drafts.load(at, name).compiled, asked.switch)
 
     def change(text: str) -> str:
@@ -96,7 +96,7 @@ def plan_ports(name: str, asked: Ports, at: At) -> views.FabricView:
 
 
 @router.post("/quickline", operation_id="editByLine")
-def edit_by_line(name: str, new: NewLine, at: At) -> views.FabricView:
+def edit_by_line(name: str, new: NewLine, at: Editing) -> views.FabricView:
     """Make a draft say what the line says; what the line does not speak of stays."""
     said = parse_line(new.line, catalogue.shelf(at).catalogue)
     if said.name not in (None, name):

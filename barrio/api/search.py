@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query
 from pydantic import BaseModel
 
-from barrio.api.desk import At
+from barrio.api.desk import Looking
 from barrio.app import drafts, pools
 from barrio.app.desk import Desk
 from barrio.app.whois import who_is
@@ -31,7 +31,7 @@ class Hit(BaseModel):
 
 
 @router.get("/search", operation_id="search")
-def search(q: Annotated[str, Query(max_length=400)], at: At) -> list[Hit]:
+def search(q: Annotated[str, Query(max_length=400)], at: Looking) -> list[Hit]:
     words = q.strip().lower()[:80]
     if not words:
         return []

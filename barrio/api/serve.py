@@ -15,25 +15,29 @@ import uvicorn
 from psycopg_pool import PoolTimeout
 
 from barrio.api.app import make_app
+from barrio.app import door
 from barrio.app.house import House
+from barrio.app.secret import Keys
 from barrio.config import Config
 from barrio.dev.cluster import Cluster
-from barrio.dev.demo import load_demo
+from barrio.dev.demo import demo_links, load_demo
 from barrio.dev.folder import ClusterError
 from barrio.store.database import Newer, bring_up_to_date, connect
 from barrio.store.pulse import Pulse
+from barrio.store.signing import OtherKey, keep_key
 
 USUAL_PORT = 8710
 
 
 def run(config: Config) -> int:
     """Serve until told to stop; returns the exit code."""
-    listener = _listen(USUAL_PORT if config.port is None else config.port)
+    host = str(config.listen)
+    listener = _listen(host, USUAL_PORT if config.port is None else config.port)
     if listener is None and config.port is None:
-        listener = _listen(0)
-        print(f"Port {USUAL_PORT} on 127.0.0.1 is taken, so another is used.", file=sys.stderr)
+        listener = _listen(host, 0)
+        print(f"Port {USUAL_PORT} on {host} is taken, so another is used.", file=sys.stderr)
     if listener is None:
-        words = f"Port {config.port} on 127.0.0.1 is taken. Name another with --port, or --port 0 for a free one."
+        words = f"Port {config.port} on {host} is taken. Name another with --port, or --port 0 for a free one."
         print(words, file=sys.stderr)
         return 3
     # A large fabric is hundreds of thousands of small objects that live long; looking through them often finds nothing.
@@ -47,8 +51,8 @@ def run(config: Config) -> int:
         with _house(config, cluster) as house:
             if config.demo:
                 load_demo(house)
-            _serve(house, listener)
-    except (ClusterError, Newer) as error:
+            _serve(house, listener, config)
+    except (ClusterError, Newer, OtherKey) as error:
         print(error, file=sys.stderr)
         return 3
     except (psycopg.OperationalError, PoolTimeout) as error:
@@ -72,42 +76,74 @@ def _house(config: Config, cluster: Cluster | None) -> Iterator[House]:
         conninfo = config.database.get_secret_value() if config.database else ""
         psycopg.connect(conninfo, connect_timeout=5).close()
         pulse = Pulse(conninfo)
+    keys = _keys(config)
     connections = connect(conninfo)
     try:
         bring_up_to_date(connections)
+        with connections.connection() as connection:
+            keep_key(connection, keys.digest)
         with pulse:
-            yield House(connections, pulse)
+            yield House(connections, pulse, keys, config.second_factor)
     finally:
         connections.close()
+
+
+def _keys(config: Config) -> Keys:
+    """The key file's key. Raises `ClusterError` when it cannot be had."""
+    path = config.key_file or config.data.resolve() / "key"
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        return Keys.of_file(path)
+    except OSError as error:
+        raise ClusterError(f"The key file {path} cannot be read or made: {error.strerror}.") from None
+    except ValueError as error:
+        raise ClusterError(str(error)) from None
 
 
 def _interrupt(number: int, frame: object) -> None:
     raise KeyboardInterrupt
 
 
-def _listen(port: int) -> socket.socket | None:
-    listener = socket.socket()
+def _listen(host: str, port: int) -> socket.socket | None:
+    listener = socket.socket(socket.AF_INET6 if ":" in host else socket.AF_INET)
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
-        listener.bind(("127.0.0.1", port))
+        listener.bind((host, port))
     except OSError:
         listener.close()
         return None
     return listener
 
 
-def _serve(house: House, listener: socket.socket) -> None:
-    address = f"http://127.0.0.1:{listener.getsockname()[1]}"
+def _serve(house: House, listener: socket.socket, config: Config) -> None:
+    host, port = listener.getsockname()[:2]
+    scheme = "https" if config.tls_certificate else "http"
+    address = config.public or f"{scheme}://{f'[{host}]' if ':' in host else host}:{port}"
     server = uvicorn.Server(
-        uvicorn.Config(make_app(house), log_level="warning", access_log=False, timeout_graceful_shutdown=3)
-    )
-    threading.Thread(target=_say_when_ready, args=(server, address), daemon=True).start()
+        uvicorn.Config(
+            make_app(house, public=config.public), log_level="warning", access_log=False, timeout_graceful_shutdown=3,
+            proxy_headers=bool(config.proxies), forwarded_allow_ips=[str(one) for one in config.proxies],
+            ssl_certfile=config.tls_certificate, ssl_keyfile=config.tls_key, server_header=False,
+        )
+    )  # fmt: skip
+    threading.Thread(target=_say_when_ready, args=(server, address, _ways_in(house, config)), daemon=True).start()
     server.run(sockets=[listener])
 
 
-def _say_when_ready(server: uvicorn.Server, address: str) -> None:
+def _ways_in(house: House, config: Config) -> list[tuple[str, str]]:
+    """Who may come in by a link, good once, that is printed at the start: the first person of all, or those of the demo world."""
+    first = door.first_link(house)
+    if first:
+        return [("Nobody is here yet. Make the first person", first)]
+    return demo_links(house) if config.demo else []
+
+
+def _say_when_ready(server: uvicorn.Server, address: str, ways_in: list[tuple[str, str]]) -> None:
     while not server.started:
         if server.should_exit:
             return
         threading.Event().wait(0.02)
-    print(f"\nBarrio is at {address}  (Ctrl+C stops it)", flush=True)
+    print()
+    for words, secret in ways_in:
+        print(f"{words + ':':<44} {address}/enter#{secret}")
+    print(f"Barrio is at {address}  (Ctrl+C stops it)", flush=True)

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel
 from starlette.concurrency import run_in_threadpool
 
-from barrio.api.desk import ERRORS, At
+from barrio.api.desk import ERRORS, KeepingPools, Looking
 from barrio.api.downloads import attachment, download, upload
 from barrio.app import sheets
 from barrio.core.errors import refuse
@@ -50,14 +50,14 @@ _SHEET = upload("text/csv")
 
 
 @router.post("/fabrics/{name}/numbers/preview", operation_id="previewSheet", openapi_extra=_SHEET)
-async def preview_sheet(name: str, request: Request, at: At, columns: Columns = "") -> SheetView:
+async def preview_sheet(name: str, request: Request, at: KeepingPools, columns: Columns = "") -> SheetView:
     """A sheet (the body: CSV) row by row: what each would pin or reserve, and why it cannot be taken. Writes nothing."""
     data = await request.body()
     return _sheet_view(await run_in_threadpool(sheets.understand, at, name, data, _mapping(columns), False))
 
 
 @router.post("/fabrics/{name}/numbers/take", operation_id="takeSheet", openapi_extra=_SHEET)
-async def take_sheet(name: str, request: Request, at: At, columns: Columns = "") -> SheetView:
+async def take_sheet(name: str, request: Request, at: KeepingPools, columns: Columns = "") -> SheetView:
     """Take a sheet whole: pin and reserve every row of it, or nothing when one row is refused."""
     data = await request.body()
     view = _sheet_view(await run_in_threadpool(sheets.understand, at, name, data, _mapping(columns), True))
@@ -97,7 +97,7 @@ WORKBOOK = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 
 @router.get("/numbers.{kind}", operation_id="exportNumbers", **download("text/csv", WORKBOOK))
-def export_numbers(kind: Literal["csv", "xlsx"], at: At, fabric: Chosen = "", pool: Chosen = "") -> Response:
+def export_numbers(kind: Literal["csv", "xlsx"], at: Looking, fabric: Chosen = "", pool: Chosen = "") -> Response:
     """The numbering plan as a sheet: of everything, a fabric, or a pool."""
     rows = sheets.rows(at, fabric, pool)
     name = "-".join(part for part in (fabric, pool, "numbers") if part)

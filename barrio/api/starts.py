@@ -6,7 +6,7 @@ from fastapi import APIRouter, Request
 from pydantic import BaseModel, Field
 from starlette.concurrency import run_in_threadpool
 
-from barrio.api.desk import ERRORS, At
+from barrio.api.desk import ERRORS, Looking
 from barrio.api.downloads import upload
 from barrio.app.catalogue import shelf
 from barrio.app.desk import Desk
@@ -72,14 +72,14 @@ def _started(text: str, catalogue: Catalogue, notes: tuple[str, ...] = ()) -> St
 
 
 @router.post("/quickline", operation_id="startFromLine")
-def starttext_of_line(new: Line, at: At) -> Started:
+def starttext_of_line(new: Line, at: Looking) -> Started:
     """The brief that a quick line says."""
     catalogue = shelf(at).catalogue
     return _started(text_of_line(new.line, catalogue), catalogue)
 
 
 @router.post("/quickline/complete", operation_id="completeLine")
-def complete_line(new: Line, at: At) -> Completion:
+def complete_line(new: Line, at: Looking) -> Completion:
     """How a line may go on, and whether it says a fabric already."""
     catalogue = shelf(at).catalogue
     words = complete(new.line, catalogue)[:24]
@@ -92,7 +92,7 @@ def complete_line(new: Line, at: At) -> Completion:
 
 
 @router.post("/proposals", operation_id="propose")
-def get_proposals(asked: Asked, at: At) -> Proposals:
+def get_proposals(asked: Asked, at: Looking) -> Proposals:
     found = propose(asked.need, shelf(at).catalogue, asked.name)
     return Proposals(
         proposals=list(found.proposals), weighed=found.weighed, met=found.met, failures=list(found.failures)
@@ -100,13 +100,13 @@ def get_proposals(asked: Asked, at: At) -> Proposals:
 
 
 @router.post("/fat-tree", operation_id="startFatTree")
-def start_fat_tree(asked: FatTree, at: At) -> Started:
+def start_fat_tree(asked: FatTree, at: Looking) -> Started:
     catalogue = shelf(at).catalogue
     return _started(fat_tree(asked.k, asked.model, catalogue, asked.name), catalogue)
 
 
 @router.post("/imports", operation_id="startFromImport", openapi_extra=upload("text/csv", "application/yang-data+json"))
-async def start_from_import(request: Request, at: At, name: str = "imported") -> Started:
+async def start_from_import(request: Request, at: Looking, name: str = "imported") -> Started:
     """What was understood of a sheet of links (CSV) or an RFC 8345 document, in the body as it is."""
     content = await request.body()
     return await run_in_threadpool(_imported, content, name, at)

@@ -6,7 +6,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel
 
 from barrio.api.crossings import Printed
-from barrio.api.desk import ERRORS, At
+from barrio.api.desk import ERRORS, Reading
 from barrio.api.faces import found_in
 from barrio.api.paging import PAGED, Paged
 from barrio.app import drafts, output
@@ -100,7 +100,7 @@ class Chain(BaseModel):
 
 
 @router.get("/switches", operation_id="listSwitches", responses=PAGED)
-def list_switches(name: str, at: At, page: Paged) -> list[SwitchRow]:
+def list_switches(name: str, at: Reading, page: Paged) -> list[SwitchRow]:
     opened = drafts.load(at, name)
     compiled, fresh = opened.compiled, opened.draft.fresh
 
@@ -116,13 +116,13 @@ def list_switches(name: str, at: At, page: Paged) -> list[SwitchRow]:
 
 
 @router.get("/readback", operation_id="readBack")
-def get_read_back(name: str, at: At) -> ReadBack:
+def get_read_back(name: str, at: Reading) -> ReadBack:
     """All files, read back and held against each other."""
     return output.read_back(at, name)
 
 
 @router.get("/switches/{switch}/files", operation_id="listFiles")
-def list_files(name: str, switch: str, at: At) -> list[FileRow]:
+def list_files(name: str, switch: str, at: Reading) -> list[FileRow]:
     compiled = drafts.load(at, name).compiled
     key = found_in(compiled, switch).key
     texts = compiled.files(key)
@@ -146,7 +146,7 @@ def _trace(compiled: Compiled, switch: str, path: str) -> tuple[TracedLine, ...]
 
 
 @router.get("/switches/{switch}/file", operation_id="getFile")
-def get_file(name: str, switch: str, path: str, at: At) -> FileView:
+def get_file(name: str, switch: str, path: str, at: Reading) -> FileView:
     compiled = drafts.load(at, name).compiled
     lines = [
         LineView(
@@ -177,7 +177,7 @@ def _source(path: str) -> str:
 
 
 @router.get("/switches/{switch}/because", operation_id="getLineBecause")
-def get_line_because(name: str, switch: str, path: str, line: int, at: At) -> LineReasonView:
+def get_line_because(name: str, switch: str, path: str, line: int, at: Reading) -> LineReasonView:
     opened = drafts.load(at, name)
     document, compiled = opened.draft.document, opened.compiled
     found = found_in(compiled, switch)
@@ -203,7 +203,9 @@ def _same_on(compiled: Compiled, switch: Switch, path: str, text: str) -> list[s
 
 
 @router.get("/because", operation_id="getBecause")
-def get_because(name: str, at: At, use: str | None = None, key: str = "", path: str = "", cable: str = "") -> Chain:
+def get_because(
+    name: str, at: Reading, use: str | None = None, key: str = "", path: str = "", cable: str = ""
+) -> Chain:
     """The chain of a number in the ledger (use and key), of a value of the model (path), or of a cable (its label)."""
     opened = drafts.load(at, name)
     document, compiled = opened.draft.document, opened.compiled
@@ -222,7 +224,7 @@ def get_because(name: str, at: At, use: str | None = None, key: str = "", path: 
 
 
 @router.get("/cables", operation_id="listCables", responses=PAGED)
-def list_cables(name: str, at: At, page: Paged) -> list[CableRow]:
+def list_cables(name: str, at: Reading, page: Paged) -> list[CableRow]:
     return [
         CableRow(
             label=cable.label, a_rack=cable.a.rack, a_unit=cable.a.unit, a_switch=cable.a.switch, a_port=cable.a.port,

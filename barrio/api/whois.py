@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query
 from pydantic import BaseModel
 
-from barrio.api.desk import ERRORS, At
+from barrio.api.desk import ERRORS, Looking
 from barrio.app import pools, whois
 from barrio.app.whois import WhoIs
 from barrio.core.errors import refuse
@@ -25,7 +25,7 @@ class FreeBlock(BaseModel):
 
 
 @router.get("/whois", operation_id="whoIs")
-def who_is(q: Annotated[str, Query(max_length=100)], at: At) -> WhoIs:
+def who_is(q: Annotated[str, Query(max_length=100)], at: Looking) -> WhoIs:
     """Whose an address, prefix, ASN, VLAN or VNI is."""
     return whois.who_is(at, q.strip())
 
@@ -33,7 +33,7 @@ def who_is(q: Annotated[str, Query(max_length=100)], at: At) -> WhoIs:
 @router.get("/numbers/free", operation_id="findFree")
 def find_free(
     length: Annotated[int, Query(ge=1, le=128)],
-    at: At,
+    at: Looking,
     family: Literal["v4", "v6"] = "v4",
     pool: str | None = None,
 ) -> list[FreeBlock]:
@@ -50,7 +50,7 @@ def find_free(
 
 @router.get("/numbers/history", operation_id="getNumberHistory")
 def get_number_history(
-    number: Annotated[str, Query(max_length=60)], at: At, space: Annotated[str, Query(max_length=80)] = ""
+    number: Annotated[str, Query(max_length=60)], at: Looking, space: Annotated[str, Query(max_length=80)] = ""
 ) -> list[PastState]:
     """All that ever was at a number, how it is now first."""
     whois.read_number(number)
@@ -60,12 +60,12 @@ def get_number_history(
 
 
 @router.get("/ledger/changes", operation_id="listChanges")
-def list_changes(at: At, limit: Annotated[int, Query(ge=1, le=1000)] = 200) -> list[Change]:
+def list_changes(at: Looking, limit: Annotated[int, Query(ge=1, le=1000)] = 200) -> list[Change]:
     """The newest acts that changed the ledger."""
     return pools.changes(at, limit)
 
 
 @router.get("/ledger/audit", operation_id="audit")
-def audit(at: At) -> list[str]:
+def audit(at: Looking) -> list[str]:
     """What must never be in the ledger, and is: overlaps, orphans, numbers without a record. Empty when all is well."""
     return [f"{what}: {where}" for what, where in pools.audit(at)]

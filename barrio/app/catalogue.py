@@ -14,6 +14,7 @@ from barrio.core.errors import refuse
 from barrio.core.sums import effect
 from barrio.store import models
 from barrio.store.drafts import Draft
+from barrio.store.entries import Act
 from barrio.store.errors import Missing
 from barrio.store.models import Shelf
 
@@ -53,9 +54,10 @@ def put(desk: Desk, kind: SwitchType) -> tuple[bool, list[ModelEffect]]:
         refused = next((found for found in effects if found.refusal), None)
         if refused:
             raise refuse("model.in-use", f"{refused.fabric} uses {kind.id}: {refused.refusal}", "id")
-        models.put(tx.connection, kind, desk.actor.name)
+        tx.act(Act("model changed" if known else "model added", note=kind.id, topic="catalogue"))
+        models.put(tx.connection, kind, tx.author.name)
         for draft, before in using:
-            drawing.draw(tx, draft.document, Change(None, f"model {kind.id} changed", desk.actor.name), before)
+            drawing.draw(tx, draft.document, Change(None, f"model {kind.id} changed"), before)
         return known, effects
 
     return desk.writing(work, alone=True)
@@ -70,6 +72,7 @@ def drop(desk: Desk, model: str) -> None:
         if users:
             words = f"{model} is used by {', '.join(users)}. Give their switches another model first."
             raise refuse("model.in-use", words, "id")
+        tx.act(Act("model taken out", note=model, topic="catalogue"))
         if not models.drop(tx.connection, model):
             raise Missing(f"There is no model of your own called {model}.")
 

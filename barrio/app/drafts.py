@@ -36,7 +36,7 @@ class Opened:
 def every(desk: Desk) -> list[tuple[Draft, Compiled | Refused]]:
     """Every fabric, the one saved last first, compiled or with why it cannot be."""
     with desk.reading() as tx:
-        return [(draft, _found(tx, draft)) for draft in tx.drafts()]
+        return [(draft, _found(tx, draft)) for draft in tx.drafts() if desk.may_read(draft.name)]
 
 
 def _found(tx: Transaction, draft: Draft) -> Compiled | Refused:
@@ -96,7 +96,7 @@ def create(desk: Desk, text: str, note: str = "made") -> Opened:
         if not drafts.add(tx.connection, name):
             words = f"There is a fabric called {name} already. Choose another name."
             raise refuse("fabric.twice", words, "fabric", document.lines.get("fabric", 0))
-        compiled = drawing.store(tx, document, Change(None, note, desk.actor.name), None)
+        compiled = drawing.store(tx, document, Change(None, note), None)
         return Opened(tx.draft(name), compiled)
 
     return desk.writing(make)
@@ -126,7 +126,7 @@ def save(desk: Desk, name: str, seen: int, change: Callable[[str], str], note: s
         if document.text == before.text:
             return Opened(before, tx.compiled(before))
         # A draft that cannot be read may be mended by this very change, so it is no hindrance.
-        compiled = drawing.store(tx, document, Change(head, note, desk.actor.name), tx.readable(before))
+        compiled = drawing.store(tx, document, Change(head, note), tx.readable(before))
         return Opened(tx.draft(name), compiled)
 
     return desk.writing(work)
@@ -164,7 +164,7 @@ def _move(desk: Desk, name: str, seen: int, way: Literal["undo", "redo"]) -> Ope
             raise refuse("history.end", f"There is nothing to {way}.")
         numbering = Numbering.read(step.numbering, back=way == "undo") if step.numbering else None
         note = before.note if way == "undo" else before.redo or ""
-        change = Change(None, note, desk.actor.name, numbering, "undone" if way == "undo" else "redone")
+        change = Change(None, note, numbering, "undone" if way == "undo" else "redone")
         compiled = drawing.draw(tx, read(step.text), change, tx.readable(before))
         drafts.move(tx.connection, name, step.revision)
         return Opened(tx.draft(name), compiled)
@@ -185,7 +185,7 @@ def delete(desk: Desk, name: str, seen: int) -> None:
             words = f"{' and '.join(private)} is private to {name}. Share it in the Ledger, or delete it, first."
             raise refuse("fabric.pools", words)
         entries.lock_scopes(tx.connection, entries.scopes_held(tx.connection, name))
-        tx.act(Act("fabric deleted", desk.actor.name, name, seen + 1))
+        tx.act(Act("fabric deleted", name, seen + 1))
         entries.give_up(tx.connection, name)
         drafts.remove(tx.connection, name)
 

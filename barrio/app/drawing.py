@@ -28,7 +28,6 @@ class Change:
 
     parent: int | None
     note: str
-    author: str = ""
     numbering: Numbering | None = None
     act: str = "draft saved"
 
@@ -39,7 +38,7 @@ def store(tx: Transaction, document: Document, change: Change, before: Compiled 
     fresh = [key for key in compiled.models if key not in before.models] if before else []
     numbering = change.numbering.as_json() if change.numbering else None
     drafts.add_revision(
-        tx.connection, document.brief.fabric, document.text, change.parent, change.note, change.author,
+        tx.connection, document.brief.fabric, document.text, change.parent, change.note, tx.author.name,
         effect(before, compiled), fresh, numbering,
     )  # fmt: skip
     return compiled
@@ -61,7 +60,7 @@ def draw(tx: Transaction, document: Document, change: Change, before: Compiled |
         entries.lock_scopes(connection, asked.scopes)
         tx.end_rests(asked.scopes)
         version = drafts.next_version(connection, brief.fabric)
-        tx.act(Act(change.act, change.author, brief.fabric, version, change.note))
+        tx.act(Act(change.act, brief.fabric, version, change.note))
         moves = _moves(tx, asked, numbering, before) if numbering else {}
         loaded = tx.ledger(brief.fabric, before, known, bool(moves))
         compiled = complete(asked, replace(loaded.stock.holdings, moves=moves), before)

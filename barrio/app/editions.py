@@ -18,7 +18,7 @@ def seal(desk: Desk, name: str, seen: int, note: str = "") -> Opened:
         head, before = drafts.take(tx.connection, name, seen)
         now = tx.compiled(before)
         entries.lock_scopes(tx.connection, now.scopes)
-        tx.act(Act("sealed", desk.actor.name, name, seen, note))
+        tx.act(Act("sealed", name, seen, note))
         entries.seal(tx.connection, name)
         drafts.seal(tx.connection, name, head)
         return Opened(tx.draft(name), now)

@@ -16,7 +16,11 @@ PATIENCE = 60.0
 
 
 class Busy(Exception):
-    """So much heavy work is under way that this one was not begun."""
+    """So much is under way that this was not begun; it may be tried again `after` some seconds. `guess` says that whoever asks guesses."""
+
+    def __init__(self, words: str, after: int = 10, guess: bool = False) -> None:
+        self.after, self.guess = after, guess
+        super().__init__(words)
 
 
 class Gate:

@@ -9,6 +9,7 @@ from __future__ import annotations
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from secrets import token_bytes
 from threading import Lock
 from typing import TypeVar
 
@@ -16,9 +17,11 @@ from psycopg import OperationalError, errors
 from psycopg_pool import PoolTimeout
 
 from barrio.app.gate import Gate
+from barrio.app.secret import Keys, Passwords
 from barrio.app.transaction import Known, PoolsGrow, Transaction
 from barrio.store import entries
 from barrio.store.database import Connection, Connections
+from barrio.store.entries import BARRIO, Author
 from barrio.store.errors import Raced, Unreachable
 from barrio.store.models import SHIPPED
 from barrio.store.occupancy import Occupancy
@@ -35,10 +38,22 @@ class _Lost(Exception):
 
 
 class House:
-    """All of one database. Many threads use one house. With a `pulse`, a lost database is said at once."""
+    """All of one database. Many threads use one house. With a `pulse`, a lost database is said at once.
 
-    def __init__(self, connections: Connections, pulse: Pulse | None = None) -> None:
+    Without `keys` it makes some for itself, so that what it seals is lost with it. With `second_factor` whoever has none may do nothing but set one up.
+    """
+
+    def __init__(
+        self,
+        connections: Connections,
+        pulse: Pulse | None = None,
+        keys: Keys | None = None,
+        second_factor: bool = False,
+    ) -> None:
         self.connections, self.pulse = connections, pulse
+        self.keys = keys or Keys(token_bytes(32))
+        self.passwords = Passwords()
+        self.second_factor = second_factor
         self._occupancy = Occupancy()
         self._known = Known(SHIPPED, {})
         self._guard = Lock()
@@ -84,7 +99,13 @@ class House:
             finally:
                 self._remember(found)
 
-    def writing(self, work: Callable[[Transaction], T], alone: bool = False) -> T:
+    @contextmanager
+    def alone(self) -> Iterator[Connection]:
+        """A connection for one statement or two that need no snapshot."""
+        with self._connection(to_write=False) as connection:
+            yield connection
+
+    def writing(self, work: Callable[[Transaction], T], alone: bool = False, author: Author = BARRIO) -> T:
         """Do work that draws numbers or changes pools, in one transaction under the pools' lock.
 
         Shared with others at first; when the work finds that pools change with it (`PoolsGrow`), again and alone. It is done
@@ -93,7 +114,7 @@ class House:
         """
         for by_itself in (True,) if alone else (False, True):
             try:
-                return self._twice(work, by_itself)
+                return self._twice(work, by_itself, author)
             except PoolsGrow:
                 if by_itself:
                     raise
@@ -102,22 +123,22 @@ class House:
                 raise Raced(error.diag.message_detail or str(error)) from error
         raise AssertionError("the second try either returns or raises")
 
-    def _twice(self, work: Callable[[Transaction], T], alone: bool) -> T:
+    def _twice(self, work: Callable[[Transaction], T], alone: bool, author: Author) -> T:
         try:
-            return self._write(work, alone)
+            return self._write(work, alone, author)
         except _Lost:
             try:
-                return self._write(work, alone)
+                return self._write(work, alone, author)
             except _Lost as error:
                 raise Unreachable(
                     "The database was lost meanwhile. Nothing was saved; try again in a moment."
                 ) from error
 
-    def _write(self, work: Callable[[Transaction], T], alone: bool) -> T:
+    def _write(self, work: Callable[[Transaction], T], alone: bool, author: Author) -> T:
         found: Transaction | None = None
         try:
             with self._connection(to_write=True) as connection:
-                found = Transaction(connection, self._occupancy, self._at_hand(), alone)
+                found = Transaction(connection, self._occupancy, self._at_hand(), alone, author)
                 try:
                     entries.lock_pools(connection, alone)
                     done = work(found)

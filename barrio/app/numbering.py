@@ -51,7 +51,7 @@ def renumber(desk: Desk, name: str, seen: int, uses: Collection[str]) -> Opened:
             return Opened(before, now)
         note = f"renumbered {', '.join(sorted(use for use in moves if moves[use]))}: {count} numbers"
         numbering = Numbering(moves, {}, _held(now, moves), {})
-        compiled = drawing.store(tx, before.document, Change(head, note, desk.actor.name, numbering), now)
+        compiled = drawing.store(tx, before.document, Change(head, note, numbering), now)
         return Opened(tx.draft(name), compiled)
 
     return desk.writing(work)
@@ -59,16 +59,16 @@ def renumber(desk: Desk, name: str, seen: int, uses: Collection[str]) -> Opened:
 
 def pin(desk: Desk, name: str, seen: int, wished: Wishes, note: str = "") -> Opened:
     """Fix numbers for keys, or let them go (`None`). Raises as a save, and `Refused` for a number that cannot be pinned."""
-    return desk.writing(lambda tx: _pin(tx, desk, name, seen, wished, note))
+    return desk.writing(lambda tx: _pin(tx, name, seen, wished, note))
 
 
-def _pin(tx: Transaction, desk: Desk, name: str, seen: int, wished: Wishes, note: str) -> Opened:
+def _pin(tx: Transaction, name: str, seen: int, wished: Wishes, note: str) -> Opened:
     head, before = drafts.take(tx.connection, name, seen)
     now = tx.compiled(before)
     earlier = pins.of(tx.connection, name, wished)
     words = note or pins.words(wished)
     numbering = Numbering({}, wished, _held(now, wished), earlier)
-    compiled = drawing.store(tx, before.document, Change(head, words, desk.actor.name, numbering), now)
+    compiled = drawing.store(tx, before.document, Change(head, words, numbering), now)
     return Opened(tx.draft(name), compiled)
 
 
@@ -77,12 +77,12 @@ def pin_many(desk: Desk, wished: Mapping[str, Wishes], kept: list[pins.Keep], no
 
     def work(tx: Transaction) -> None:
         if kept:
-            tx.act(Act("reserved", desk.actor.name, note=note))
+            tx.act(Act("reserved", note=note))
             tx.wrote()
         for one in kept:
-            pins.reserve(tx.connection, one, desk.actor.name)
+            pins.reserve(tx.connection, one, tx.author.name)
         for name in sorted(wished):
-            _pin(tx, desk, name, drafts.version(tx.connection, name), wished[name], note)
+            _pin(tx, name, drafts.version(tx.connection, name), wished[name], note)
         if not keep:
             raise _OnlyTried
 

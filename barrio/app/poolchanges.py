@@ -53,7 +53,7 @@ def _alone(desk: Desk, act: str, note: str, change: Callable[[Transaction, dict[
     """A change of pools: nobody draws meanwhile, and it is recorded."""
 
     def work(tx: Transaction) -> T:
-        tx.act(Act(act, desk.actor.name, note=note))
+        tx.act(Act(act, note=note))
         tx.wrote()
         try:
             done = change(tx, entries.load_pools(tx.connection))
@@ -198,7 +198,7 @@ def reserve(desk: Desk, pool: str, text: str, note: str) -> int:
             if kept.low <= part.high and part.low <= kept.high:
                 words = f"{part_text(part)} meets what is reserved already ({kept.note})."
                 raise refuse("reserved.twice", words, "range")
-        return pins.reserve(tx.connection, pins.Keep(pool, part.family, part.low, part.high, note), desk.actor.name)
+        return pins.reserve(tx.connection, pins.Keep(pool, part.family, part.low, part.high, note), tx.author.name)
 
     return _alone(desk, "reserved", f"{part_text(part)} in {pool}: {note}", work)
 

@@ -11,7 +11,7 @@ from barrio.core.ledger.pool import Pool
 from barrio.store import drafts, entries, models
 from barrio.store.database import Connection
 from barrio.store.drafts import Draft
-from barrio.store.entries import Act, Loaded
+from barrio.store.entries import BARRIO, Act, Author, Loaded
 from barrio.store.models import Shelf
 from barrio.store.occupancy import Occupancy
 
@@ -34,8 +34,10 @@ class Known:
 class Transaction:
     """One open transaction. `worked_out` is what it compiled, for those who come after it once it has ended well."""
 
-    def __init__(self, connection: Connection, occupancy: Occupancy, known: Known, alone: bool = False) -> None:
-        self.connection, self.alone = connection, alone
+    def __init__(
+        self, connection: Connection, occupancy: Occupancy, known: Known, alone: bool = False, author: Author = BARRIO
+    ) -> None:
+        self.connection, self.alone, self.author = connection, alone, author
         self.worked_out: dict[str, tuple[Version, Compiled]] = {}
         self.shelf = known.shelf
         self.read_own_changes = False
@@ -110,8 +112,8 @@ class Transaction:
         return entries.load(self.connection, self._occupancy, fabric, before, pools, with_live)
 
     def act(self, act: Act) -> None:
-        """Record what is done; all numbers that change from here on are its doing."""
-        entries.open_change(self.connection, act)
+        """Record what is done; all that changes from here on is its doing."""
+        entries.open_change(self.connection, act, self.author)
 
     def end_rests(self, scopes: Collection[str]) -> None:
         """Free what has rested as long as its pool says."""

@@ -15,7 +15,7 @@ from typing import Annotated, Any, NoReturn
 
 import typer
 
-from barrio.cli import ledgerfile, numbers, shapes
+from barrio.cli import ledgerfile, numbers, people, shapes
 from barrio.cli.faults import tell
 from barrio.core import Compiled, Refused, Stock, compile
 from barrio.core.brief.document import MOST_BYTES, Document, locate, read
@@ -27,6 +27,9 @@ app = typer.Typer(add_completion=False, no_args_is_help=True, help=__doc__, pret
 app.registered_commands += shapes.app.registered_commands
 app.command()(numbers.whois)
 app.add_typer(numbers.app, name="numbers")
+app.registered_commands += people.entry.registered_commands
+app.add_typer(people.app, name="people")
+app.add_typer(people.tokens, name="token")
 
 BriefFile = Annotated[Path, typer.Argument(metavar="BRIEF.yaml", help="The brief of one fabric.")]
 LedgerFile = Annotated[Path | None, typer.Option("--ledger", help="Keep numbers between runs in this JSON file.")]

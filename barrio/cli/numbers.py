@@ -6,81 +6,28 @@ that `barrio build` keeps instead.
 
 from __future__ import annotations
 
-import csv
-import io
 import json
 import sys
-from enum import StrEnum
 from ipaddress import ip_network
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any, NoReturn
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from barrio.cli import ledgerfile
+from barrio.cli.asking import HERE, As, At, Format, ask, fail, show
 from barrio.core.book import Entry
-from barrio.core.bundle import harmless
 from barrio.core.errors import Refused
 from barrio.core.ledger.pool import Family, family_of, parse_range, prefix_text
 
 if TYPE_CHECKING:
-    import httpx
+    pass
 
 app = typer.Typer(
     no_args_is_help=True, help="Ask the ledger: list, find free, history, import, export, pin, renumber, audit."
 )
 
-At = Annotated[str, typer.Option("--at", envvar="BARRIO_AT", help="Where Barrio runs.")]
 LedgerFile = Annotated[Path | None, typer.Option("--ledger", help="Read this JSON ledger instead of a running Barrio.")]
-HERE = "http://127.0.0.1:8710"
-
-
-class Format(StrEnum):
-    TABLE = "table"
-    CSV = "csv"
-    JSON = "json"
-
-
-As = Annotated[Format, typer.Option("--as", help="How to print it.")]
-
-
-def ask(method: str, at: str, path: str, **more: Any) -> httpx.Response:
-    """Call the API; a refusal is told and ends the command with exit code 2, silence with 3."""
-    # It takes a tenth of a second to load, which commands that ask nobody need not wait for.
-    import httpx
-
-    try:
-        answer = httpx.request(method, f"{at}/api/v1{path}", timeout=60, **more)
-    except httpx.HTTPError as error:
-        fail(3, f"No Barrio answers at {at} ({error}). Start one with “barrio serve”, or say where it runs with --at.")
-    if answer.is_error:
-        try:
-            said = answer.json()
-            fail(2, "\n".join(fault["message"] for fault in said.get("faults") or []) or said["detail"])
-        except ValueError:
-            fail(3, f"{at} answered {answer.status_code}.")
-    return answer
-
-
-def fail(code: int, message: str) -> NoReturn:
-    typer.echo(message, err=True)
-    raise typer.Exit(code)
-
-
-def show(columns: list[str], rows: list[list[str]], how: Format) -> None:
-    """Print rows in columns, as CSV, or as JSON objects."""
-    if how is Format.JSON:
-        typer.echo(json.dumps([dict(zip(columns, row, strict=True)) for row in rows], indent=1))
-    elif how is Format.CSV:
-        out = io.StringIO()
-        writer = csv.writer(out, lineterminator="\n")
-        writer.writerow(columns)
-        writer.writerows([harmless(cell) for cell in row] for row in rows)
-        typer.echo(out.getvalue(), nl=False)
-    else:
-        widths = [max(map(len, column)) for column in zip(columns, *rows, strict=True)]
-        for row in [columns, *rows]:
-            typer.echo("  ".join(cell.ljust(width) for cell, width in zip(row, widths, strict=True)).rstrip())
 
 
 def whois(number: str, at: At = HERE, ledger: LedgerFile = None, how: As = Format.TABLE) -> None:

@@ -6,10 +6,11 @@ from datetime import timedelta
 
 import structlog
 
-from barrio.app import drafts, editions, numbering, poolchanges
+from barrio.app import door, drafts, editions, numbering, people, poolchanges
 from barrio.app.desk import Actor, Desk
 from barrio.app.house import House
 from barrio.app.poolchanges import NewPool, PoolSettings
+from barrio.app.rights import Role
 from barrio.core.ledger.numbers import parse_number
 from barrio.core.ledger.pool import Plan
 from barrio.places import EXAMPLES
@@ -17,21 +18,59 @@ from barrio.store.pins import Pin
 
 log = structlog.get_logger()
 
+PEOPLE = (
+    ("ines", "Ines Marrero", (Role.ARCHITECT,)),
+    ("teo", "Teo Bandrich", (Role.KEEPER, Role.REVIEWER)),
+    ("nadia", "Nadia Oke", (Role.OPERATOR,)),
+    ("per", "Per Lindqvist", (Role.TECHNICIAN,)),
+)
+"""Made-up people: by which name they sign in, how they are called, and what they are to all fabrics."""
+TEAMS = (
+    ("Tide Models", "runs the models on Marlin", ()),
+    ("Buoys", "the sensors along the coast", ("per",)),
+    ("Harbour Radar", "cameras and radar at the port", ("nadia", "per")),
+)
+
 
 def load_demo(house: House) -> None:
     """Load the demo world into a database that has no fabric yet."""
     desk = Desk(house)
     if drafts.every(desk):
         return
+    load_demo_people(house)
     for path in sorted(EXAMPLES.glob("*.yaml")):
         drafts.create(desk, path.read_text(), "loaded from the examples")
         log.info("fabric loaded", fabric=path.stem)
     load_demo_ledger(house)
 
 
+def load_demo_people(house: House) -> None:
+    """The office: who is an architect, who agrees, who goes to the racks."""
+    desk = Desk(house)
+    if people.everybody(desk)[0]:
+        return
+    for name, called, roles in PEOPLE:
+        people.add(desk, name, called)
+        for role in roles:
+            people.give(desk, role, None, person=name)
+    for team, note, members in TEAMS:
+        people.set_team(desk, team, note, members)
+
+
+def demo_links(house: House) -> list[tuple[str, str]]:
+    """A link for each person of the demo world who has chosen no password yet: (in whose name, its secret)."""
+    there = {person.name: person for person in people.everybody(Desk(house))[0]}
+    found = []
+    for name, called, roles in PEOPLE:
+        person = there.get(name)
+        if person is not None and not person.has_password and person.left_at is None:
+            found.append((f"Come in as {called}, {' and '.join(roles)}", door.enter_link(house, person.id)))
+    return found
+
+
 def load_demo_ledger(house: House) -> None:
     """The demo world's ledger as it stands after some months: editions, reservations, a pool cut from another, a trial."""
-    ines, teo = Desk(house, Actor("Ines")), Desk(house, Actor("Teo"))
+    ines, teo = (Desk(house, Actor(called)) for _, called, _ in PEOPLE[:2])
     for name in ("marlin", "pelican"):
         editions.seal(ines, name, drafts.version(ines, name), "as cabled in spring")
     poolchanges.reserve(teo, "oob-marlin", "10.90.1.2..10.90.1.15", "console servers and power strips")

@@ -36,23 +36,39 @@ def lock_scopes(connection: Connection, scopes: Iterable[str]) -> None:
 
 
 @dataclass(frozen=True, slots=True)
+class Author:
+    """Who does something: by name, which person that is, by which token of theirs, and from where."""
+
+    name: str = ""
+    person: int | None = None
+    token: str = ""
+    address: str = ""
+
+
+BARRIO = Author()
+"""What Barrio does by itself has no name beside it."""
+
+
+@dataclass(frozen=True, slots=True)
 class Act:
-    """Who changes the ledger, and what for; recorded with every number that the change touches."""
+    """What is done, and what for. `topic` is what it is about: the ledger, a draft, the catalogue, people."""
 
     act: str
-    author: str = ""
     fabric: str | None = None
     version: int | None = None
     note: str = ""
+    topic: str = "ledger"
 
 
-def open_change(connection: Connection, act: Act) -> int:
-    """Record an act; all entries that this transaction touches from here on are its doing."""
+def open_change(connection: Connection, act: Act, author: Author = BARRIO) -> int:
+    """Record an act; all that this transaction changes from here on is its doing."""
     row = connection.execute(
-        "insert into changes (author, fabric, version, act, note) values (%s, %s, %s, %s, %s) "
-        "returning id, set_config('barrio.change', id::text, true)",
-        [act.author, act.fabric, act.version, act.act, act.note],
-    ).fetchone()
+        "insert into changes (author, person, token, address, fabric, version, act, note, topic) "
+        "values (%s, %s, %s, %s, %s, %s, %s, %s, %s) returning id, set_config('barrio.change', id::text, true)",
+        [
+            author.name, author.person, author.token, author.address, act.fabric, act.version, act.act, act.note, act.topic,
+        ],
+    ).fetchone()  # fmt: skip
     assert row is not None
     return int(row[0])
 

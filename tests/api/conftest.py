@@ -12,6 +12,7 @@ from barrio.api.app import make_app
 from barrio.app.house import House
 from barrio.store.database import Connections
 from tests.conftest import EXAMPLES
+from tests.signed import BEARER
 
 MARLIN, PELICAN, TERN = (path.read_text() for path in EXAMPLES)
 
@@ -23,7 +24,7 @@ APP = make_app(None)
 @contextmanager
 def client_of(house: House) -> Iterator[TestClient]:
     APP.state.house = house
-    with TestClient(APP, base_url="http://127.0.0.1:8710", raise_server_exceptions=False) as client:
+    with TestClient(APP, base_url="http://127.0.0.1:8710", raise_server_exceptions=False, headers=BEARER) as client:
         yield client
 
 

@@ -88,9 +88,7 @@ def test_a_copy_has_the_same_shape_and_numbers_of_its_own(api: TestClient) -> No
 
 
 def reshape(api: TestClient, name: str, version: int, **asked: Any) -> dict[str, Any]:
-    answer = api.post(
-        f"/api/v1/fabrics/{name}/reshape", json={"version": version} | asked, headers={"X-Who": "In%C3%A9s"}
-    )
+    answer = api.post(f"/api/v1/fabrics/{name}/reshape", json={"version": version} | asked)
     assert answer.status_code == 200, answer.json()
     found: dict[str, Any] = answer.json()
     return found
@@ -111,7 +109,7 @@ def test_racks_are_edited_on_the_picture_and_history_says_by_whom(api: TestClien
         key: before[key] for key in before if key in after
     }
     history = api.get("/api/v1/fabrics/pelican/history").json()
-    assert [one["author"] for one in history] == ["Inés"] * 4 + [""]
+    assert [one["author"] for one in history] == ["Olmo"] * 4 + [""]
     assert history[0]["note"] == "no racks p01-r07" and history[1]["note"] == "rack/p02-r01 out of service"
 
 

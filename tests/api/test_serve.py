@@ -58,7 +58,7 @@ def _save_until_killed(server: Server) -> tuple[list[tuple[int, int]], threading
     enough, stop = threading.Event(), threading.Event()
 
     def work() -> None:
-        with httpx.Client(base_url=server.address, timeout=10) as client:
+        with server.client() as client:
             version = client.get("/api/v1/fabrics/small").json()["version"]
             while not stop.is_set():
                 count = 2 + version % 5

@@ -18,6 +18,7 @@ from barrio.core.errors import refuse
 from barrio.core.ledger.pool import Family
 from barrio.store import models
 from barrio.store.database import Connections, bring_up_to_date, connect
+from barrio.store.entries import Act
 from tests.api.conftest import client_of
 from tests.conftest import EXAMPLES
 
@@ -50,6 +51,7 @@ def test_a_catalogue_that_was_undone_is_remembered_by_nobody(desk: Desk) -> None
     first, second = (MADE.models[0].model_copy(update={"id": "own", "name": name}) for name in ("Undone", "Kept"))
 
     def undone(tx: Transaction) -> None:
+        tx.act(Act("model added"))
         models.put(tx.connection, first, "")
         assert tx.catalogue().catalogue.find("own") == first
         raise refuse("test", "no")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from dataclasses import replace
 from itertools import pairwise
 from typing import Any
 
@@ -210,6 +211,21 @@ def test_addresses_that_must_not_be_used_are_never_handed_out() -> None:
     management = {taken.low & 0xFF for taken in compiled.allocation.numbers["management.v4"].values()}
     assert not management & {0, 1, 255}, "network, gateway, broadcast"
     assert min(compiled.allocation.numbers["link.v6"].values()).low & 0xFFFF == 2, "RFC 6164: not the all-zeros /127"
+
+
+def test_what_rests_is_nobodys_even_when_nothing_else_is_free_but_for_a_port() -> None:
+    pool = Pool("p", (parse_range("1..2"),))
+    rested = Holdings(resting={"asn": {"gone": Taken(2, 1)}})
+    wish = Demand("asn", "asn", Family.NUMBER, pool, 1, ["a", "b"])
+    with pytest.raises(Refused, match="resting"):
+        allocate([wish], rested)
+    assert len(allocate([replace(wish, reuses_resting=True)], rested).numbers["asn"]) == 2
+
+
+def test_a_fabric_is_given_no_asn_that_the_rfcs_keep() -> None:
+    """RFC 6793, 7300 and 5398: the two that stand for nothing, AS_TRANS, and those for documents."""
+    compiled = compile(read("fabric: x\nracks: [{racks: r1..r3, leaves: 1}]\npools: {asns: ['65533..65553']}\n").brief)
+    assert {taken.low for taken in compiled.allocation.numbers["asn"].values()} == {65533, 65534, 65552, 65553}
 
 
 def test_asns_leave_out_the_reserved_ones() -> None:

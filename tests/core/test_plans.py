@@ -101,6 +101,11 @@ def test_by_position_three_tiers_have_a_block_for_each_pod() -> None:
     }
     first = [spines[f"spine/p{pod:02d}/1"] for pod in (1, 2, 3)]
     assert first[2] - first[1] == first[1] - first[0] > 0, "pods are a stride apart"
+    supers = [taken.low for key, taken in numbers.items() if key.startswith("super/")]
+    low, stride = min(found.pools["halls-loopback"].of(Family.V4), key=lambda part: part.low).low, first[1] - first[0]
+    assert max(supers) < first[0] < low + 2 * stride, (
+        "the first pod's block begins at the first stride past the super-spines"
+    )
 
 
 def test_a_position_outside_the_pool_or_taken_is_refused_with_the_way_out() -> None:
@@ -397,6 +402,16 @@ def test_growth_says_what_each_pool_will_need_and_which_ends_first() -> None:
     assert found.now["loopbacks", Family.V4] == 3 + 26 and found.grown["loopbacks", Family.V4] == 4 + 30
     assert found.per_leaf["links", Family.V4] == 3 * 2 * 2 and found.per_leaf["asns", Family.NUMBER] == 1
     assert found.refusal is None and found.grown["links", Family.V4] == 30 * 4 * 2 * 2
+    sizes = {"a": "auto/23", "b": "auto/25", "c": "auto"}
+    sized = read(
+        set_value(
+            set_value(POSITION, "vrfs", {"a": {}}),
+            "segments",
+            {name: {"v4": size, "vrf": "a"} for name, size in sizes.items()},
+        )
+    ).brief
+    now = forecast(sized, MADE, compile(sized).pools).now
+    assert now[sized.numbers.segments, Family.V4] == 512 + 128 + 256, "segments of a size of their own"
     real = compile(bigger)
     for (name, family), count in found.grown.items():
         demanded = [d for d in real.demands if d.pool.name == name and d.family is family]
@@ -416,7 +431,7 @@ def test_a_growth_that_cannot_be_built_is_said_and_the_pools_are_counted_as_they
         ("loopback.v4", "10.60.0.7", Taken(0x0A3C0007, 1)), ("loopback.v4", " 10.60.0.7/32 ", Taken(0x0A3C0007, 1)),
         ("link.v4", "10.61.0.4/31", Taken(0x0A3D0004, 2)), ("asn", "4200065007", Taken(4200065007, 1)),
         ("segment.v4", "10.72.4.0/22", Taken(0x0A480400, 1024)), ("loopback.v4", "10.60.0.300", "number.syntax"),
-        ("loopback.v4", "fd60::7", "number.family"), ("loopback.v4", "10.60.0.0/24", "number.size"),
+        ("loopback.v4", "fd60::7", "number.family"), ("loopback.v6", "fd60::7", Taken(0xFD60 << 112 | 7, 1)), ("loopback.v6", "10.60.0.7", "number.family"), ("loopback.v4", "10.60.0.0/24", "number.size"),
         ("link.v4", "10.61.0.4", "number.size"), ("link.v4", "10.61.0.5/31", "range.host-bits"), ("asn", "-5", "number.syntax"),
         ("asn", "10.0.0.1", "number.syntax"), ("cable", "5", "number.use"), ("asn", "٣", "number.syntax"), ("", "5", "number.use"),
     ],
@@ -428,6 +443,8 @@ def test_a_number_is_read_as_its_use_asks_or_refused(use: str, text: str, found:
     with pytest.raises(Refused) as refused:
         parse_number(use, text)
     assert refused.value.faults[0].code == found
+    if found == "number.size":
+        assert f"a {use[:-3]} is a /{31 if use == 'link.v4' else 32}" in str(refused.value)
 
 
 def test_a_range_reads_as_it_was_written() -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from itertools import combinations
+from math import comb
 from typing import Any
 
 import numpy as np
@@ -102,7 +103,12 @@ racks:
 
 
 @pytest.mark.parametrize(
-    ("top", "key"), [("", "spine/2"), ("pods: p1..p2\nsuper_spines: {per_plane: 2, links: 1}", "spine/p1/2")]
+    ("top", "key"),
+    [
+        ("", "spine/2"),
+        ("pods: p1..p2\nsuper_spines: {per_plane: 2, links: 1}", "spine/p1/2"),
+        ("pods: p1..p2\nsuper_spines: {per_plane: 3, links: 1}", "spine/p1/2"),
+    ],
 )
 def test_what_losses_leave_is_what_a_search_for_flows_finds(top: str, key: str) -> None:
     """Every choice of one and of two lost switches, every pair of leaves, by maximum flow over the links."""
@@ -122,6 +128,10 @@ def test_what_losses_leave_is_what_a_search_for_flows_finds(top: str, key: str) 
         assert all(
             structure.by_key.get(name) or any(s.name == name for s in above) for name in loss.names.split(" and ")
         )
+        # Pairs of kinds of leaves: within a pod by its spines, and across pods by those and the super-spines.
+        supers = len(structure.supers)
+        within, across = (6, 4) if supers else (3, 0)
+        assert loss.choices == within * comb(3, loss.lost) + across * comb(3 + supers, loss.lost)
 
 
 def flow(structure: Structure, source: str, target: str, gone: tuple[str, ...]) -> int:
@@ -204,6 +214,12 @@ def test_the_rule_of_a_front_and_what_a_plan_changes_in_it() -> None:
         plan_ports(leaf, "leaf", said)
     split = plan_ports(leaf, "leaf", PortPlan(uplinks="u3..u6", reserved="u8", breakouts={"u1": "4x25"}))
     assert names_of(split.up) == ("u3", "u4", "u5", "u6") and split.by_name["u8"]
+    alike = SwitchType(
+        id="alike", maker="Lonja", name="Alike", tiers=["leaf"], tables=leaf.tables,
+        groups=[PortGroup(prefix="p", first=1, count=12, speeds=[100], use="any", connector="QSFP28")], power=100,
+    )  # fmt: skip
+    half = plan_ports(alike, "leaf", PortPlan())
+    assert names_of(half.hosts) == names_of(half.up[:0]) + tuple(f"p{n}" for n in range(1, 7)) and len(half.up) == 6
     lanes = plan_ports(leaf, "leaf", PortPlan(breakouts={"u1": "4x25"}))
     assert names_of(lanes.hosts[-4:]) == ("u1s0", "u1s1", "u1s2", "u1s3") and lanes.hosts[-1].speeds == (25,)
     assert names_of(lanes.up)[0] == "u2" and lanes.host_bandwidth(None) == 52 * 25
@@ -293,6 +309,8 @@ def test_a_mark_shuts_both_ends_keeps_the_numbers_and_leaves_the_plan_of_what_co
     leaf = {port.label: port for port in after.models["leaf/r1/a"].fabric_ports}
     assert leaf["u1"].shut == "out of service: cut" and leaf["u2"].shut is None
     spine = {port.peer: port for port in after.models["spine/1"].fabric_ports}
+    silent = compile(read(text + "out_of_service: {spine/1: ''}\n").brief).models["leaf/r1/a"].fabric_ports[0].shut
+    assert silent == "out of service: spine-1 is out of service", "a mark without a reason names its end"
     assert spine["leaf-r1"].shut and spine["leaf-r3"].shut == "planned later: next year" and not spine["leaf-r2"].shut
     assert "link-down yes" in after.files("leaf/r2/a")["etc/network/interfaces"].split("iface h3")[1].split("iface")[0]
     assert [switch.key for switch in after.staged] == ["spine/1", "spine/2", "leaf/r1/a", "leaf/r2/a"]

@@ -13,7 +13,7 @@ from barrio.app.desk import Desk
 from barrio.app.house import House
 from barrio.dev.cluster import Cluster
 from barrio.store.database import Connections, bring_up_to_date, connect
-from barrio.store.entries import Act, load_pools, open_change
+from barrio.store.entries import Act, Author, load_pools, open_change
 from tests.conftest import EXAMPLES
 from tests.store.test_fabrics import audit
 
@@ -45,7 +45,7 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
             "insert into entries (use, key, fabric, pool, space, number, state, released_at) values "
             "('asn', 'leaf/t09/a', 'tern', 'office-private', 'asn', 4200065009, 'resting', now())"
         )
-    assert bring_up_to_date(pool) == ["003_ledger_in_full"] and bring_up_to_date(pool) == []
+    assert bring_up_to_date(pool) == ["003_ledger_in_full", "004_people"] and bring_up_to_date(pool) == []
     with pool.connection() as connection:
         pools = load_pools(connection)
     assert (pools["halls-loopback"].kind, pools["office-private"].kind) == ("addresses", "asn")
@@ -88,7 +88,7 @@ def test_nothing_is_changed_without_a_record(desk: Desk, connections: Connection
     with pytest.raises(psycopg.Error), connections.connection() as connection:
         connection.execute("update entries set note = 'nobody did this'")
     with connections.connection() as connection:
-        open_change(connection, Act("by hand", "Teo"))
+        open_change(connection, Act("by hand"), Author("Teo"))
         connection.execute("update entries set note = 'Teo did this' where use = 'loopback.v4' and key = 'spine/1'")
     (now, *past) = pools.history(desk, "v4", "10.60.0.1")
     assert now.note == "Teo did this" and [state.ended_by for state in past] == ["Teo"], "who, and how it was before"

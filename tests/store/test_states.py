@@ -13,6 +13,7 @@ from barrio.app.house import House
 from barrio.store.database import Connections, bring_up_to_date
 from tests.api.conftest import client_of
 from tests.database import Databases
+from tests.signed import let_in
 from tests.store.test_fabrics import audit, numbers
 
 STATES = sorted((Path(__file__).parent / "states").glob("*.sql.gz"))
@@ -38,6 +39,7 @@ def before(earlier: Connections) -> dict[str, dict[tuple[str, str], str]]:
 @pytest.fixture
 def api(earlier: Connections, before: dict[str, object]) -> Iterator[TestClient]:
     bring_up_to_date(earlier)
+    let_in(House(earlier))
     with client_of(House(earlier)) as client:
         yield client
 

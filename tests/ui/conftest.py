@@ -8,7 +8,9 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
+from barrio.api.desk import COOKIE
 from tests.serving import Serving
+from tests.signed import SESSION
 
 CHROMIUM = [
     "--headless", "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking",
@@ -46,6 +48,9 @@ def page(browser: Browser, server: Serving) -> Iterator[Page]:
         viewport={"width": 1280, "height": 800}, base_url=server.address, accept_downloads=True
     )
     context.set_default_timeout(15_000)
+    context.add_cookies(
+        [{"name": COOKIE, "value": SESSION, "url": server.address, "sameSite": "Strict", "httpOnly": True}]
+    )
     opened = context.new_page()
     errors: list[str] = []
     opened.on("pageerror", lambda error: errors.append(str(error)))

@@ -1,0 +1,380 @@
+"""Signing in and out: who shows what, and who they are by it.
+
+Whoever fails is slowed down by their name, by their address, and by both together, and is never told which of name and password
+was wrong. Time is the database's.
+"""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
+from typing import NoReturn
+
+import pyotp
+
+from barrio.app import secret
+from barrio.app.desk import Actor, Desk
+from barrio.app.gate import Busy
+from barrio.app.house import House
+from barrio.app.rights import Grant, Role, limited
+from barrio.app.transaction import Transaction
+from barrio.core.errors import refuse
+from barrio.store import people, signing
+from barrio.store.entries import Act, Author
+from barrio.store.signing import Asking, Lock
+
+LASTS, IDLE = timedelta(days=14), timedelta(days=3)
+"""How long a session lasts, and how long without a sign of life."""
+LINK_LASTS = timedelta(days=3)
+SHORTEST, LONGEST = 12, 200
+"""Characters of a password."""
+FREE = {"name": 25, "address": 50, "both": 5}
+"""Failures before whoever guesses is slowed down."""
+
+
+class NoEntry(Exception):
+    """Nobody comes in by this. `missing` is `code` when everything was right but for the second factor, which was not shown."""
+
+    def __init__(self, words: str, missing: str = "") -> None:
+        self.missing = missing
+        super().__init__(words)
+
+
+@dataclass(frozen=True, slots=True)
+class Caller:
+    """From where somebody signs in, and with what program."""
+
+    address: str = ""
+    agent: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Entered:
+    """Somebody came in: the secret that their browser keeps, and until when."""
+
+    secret: str
+    ends_at: datetime
+    name: str
+
+
+def actor_of(house: House, session: str = "", token: str = "", address: str = "") -> Actor | None:
+    """Who shows these secrets. Nobody, when they have ended, are wrong, or their person has left."""
+    if not session and not token:
+        return None
+    with house.alone() as connection:
+        asking = signing.who_asks(
+            connection, secret.digest(session) if session else None, secret.digest(token) if token else None, IDLE
+        )
+        if asking is None:
+            return None
+        if asking.stale:
+            signing.seen(connection, asking)
+    actor = _actor(asking, address)
+    if house.second_factor and not asking.has_second and asking.token is None:
+        return replace(actor, grants=frozenset())
+    return actor
+
+
+def _actor(asking: Asking, address: str) -> Actor:
+    held = [one.partition(" ") for one in asking.held]
+    grants = frozenset(Grant(Role(role), fabric or None) for role, _, fabric in held)
+    if asking.roles is not None:
+        grants = limited(grants, map(Role, asking.roles), asking.fabrics)
+    return Actor(asking.called, grants, asking.person, asking.session, asking.token_name, address)
+
+
+def sign_in(house: House, name: str, password: str, code: str, caller: Caller) -> Entered:
+    """Sign somebody in by name and password, and by the code of their second factor if they have one.
+
+    Raises `NoEntry` when one of them is wrong, and `Busy` when it has been wrong too often.
+    """
+    name = name.strip().lower()
+    who = _guessers(house, name, caller)
+    with house.reading() as tx:
+        wait = signing.waiting(tx.connection, who)
+        lock = signing.lock_of(tx.connection, name)
+    if wait:
+        raise Busy(f"Signing in has failed too often. It can be tried again in {_span(wait)}.", wait, guess=True)
+    if not house.passwords.fits(lock.password if lock else None, password[:LONGEST]) or lock is None:
+        _fail(house, who, lock, caller, "the password was wrong")
+    if lock.seconds is not None and not code.strip():
+        raise NoEntry("Show the code of your second factor as well.", "code")
+    if lock.seconds is not None and not _code_fits(house, lock, code):
+        _fail(house, who, lock, caller, "the code was wrong")
+
+    def work(tx: Transaction) -> Entered:
+        signing.succeeded(tx.connection, who)
+        return begin(tx, lock.person, lock.name, caller)
+
+    return house.writing(work, author=Author(lock.called, lock.person, "", caller.address))
+
+
+def _fail(house: House, who: dict[bytes, int], lock: Lock | None, caller: Caller, why: str) -> NoReturn:
+    def work(tx: Transaction) -> None:
+        if lock is not None:
+            tx.act(Act("sign-in failed", note=f"{lock.name}: {why}", topic="people"))
+        signing.failed(tx.connection, who)
+
+    house.writing(work, author=Author("", lock.person if lock else None, "", caller.address))
+    raise NoEntry("Name and password do not belong together, or the code is wrong.")
+
+
+def _guessers(house: House, name: str, caller: Caller) -> dict[bytes, int]:
+    """Under which digests failures are counted, with how many are free. The name may be a password typed in the wrong field."""
+    blind = house.keys.blind
+    return {
+        blind(f"name {name}"): FREE["name"],
+        blind(f"address {caller.address}"): FREE["address"],
+        blind(f"both {name} {caller.address}"): FREE["both"],
+    }
+
+
+def _span(seconds: int) -> str:
+    return f"{seconds} s" if seconds < 90 else f"{round(seconds / 60)} minutes"
+
+
+def begin(tx: Transaction, person: int, name: str, caller: Caller, act: str = "signed in") -> Entered:
+    """A session for a person who has shown who they are."""
+    tx.act(Act(act, note=caller.agent[:100], topic="people"))
+    signing.tidy(tx.connection)
+    fresh = secret.made()
+    _, ends_at = signing.begin(tx.connection, secret.digest(fresh), person, LASTS, caller.address, caller.agent)
+    return Entered(fresh, ends_at, name)
+
+
+def sign_out(desk: Desk, session: int | None = None, others: bool = False) -> int:
+    """End one's own session, another of one's own, or all but this one; how many ended."""
+    person = own(desk)
+
+    def work(tx: Transaction) -> int:
+        tx.act(Act("signed out", topic="people"))
+        if others:
+            return signing.end(tx.connection, person, but=desk.actor.session)
+        return signing.end(tx.connection, person, session if session is not None else desk.actor.session)
+
+    return desk.writing(work)
+
+
+def own(desk: Desk) -> int:
+    """The person who acts, themselves. Raises `Refused` for a token, and for nobody."""
+    if desk.actor.id is None or desk.actor.token:
+        raise refuse("person.token", "A token cannot do this. Sign in as the person it belongs to.")
+    return desk.actor.id
+
+
+def new_password(desk: Desk, old: str, new: str) -> None:
+    """Change one's own password, which ends all other sessions. Raises `NoEntry` when the old one is wrong."""
+    person = own(desk)
+    with desk.reading() as tx:
+        lock = _lock(tx, person)
+    if lock.password is not None and not desk.house.passwords.fits(lock.password, old[:LONGEST]):
+        raise NoEntry("The password you have now is another one.")
+    hashed = hashed_password(desk.house, new, lock.name)
+
+    def work(tx: Transaction) -> None:
+        tx.act(Act("password changed", topic="people"))
+        signing.set_password(tx.connection, person, hashed)
+        signing.end(tx.connection, person, but=desk.actor.session)
+
+    desk.writing(work)
+
+
+def _lock(tx: Transaction, person: int) -> Lock:
+    name = next(one.name for one in people.everybody(tx.connection) if one.id == person)
+    lock = signing.lock_of(tx.connection, name)
+    assert lock is not None, "who acts has not left"
+    return lock
+
+
+def hashed_password(house: House, password: str, name: str) -> str:
+    """The hash of a new password. Raises `Refused` for one that is soon guessed."""
+    if not SHORTEST <= len(password) <= LONGEST:
+        words = f"A password has {SHORTEST} characters or more ({LONGEST} at most). Four words that do not belong together do."
+        raise refuse("password.length", words, "password")
+    if len(set(password)) < 5 or name in password.lower():
+        words = "This password is soon guessed. Take one without your name, of more than a few different characters."
+        raise refuse("password.weak", words, "password")
+    return house.passwords.hash(password)
+
+
+# Links, good once
+
+
+def look_at_link(house: House, shown: str) -> tuple[str, str]:
+    """What a link is for, and for whom (by name; nobody for the first). Raises `NoEntry` when it has ended."""
+    with house.reading() as tx:
+        found = signing.link(tx.connection, secret.digest(shown), keep=False)
+        if found is None:
+            raise NoEntry(_ENDED)
+        purpose, person = found
+        name = next((one.name for one in people.everybody(tx.connection) if one.id == person), "")
+        return purpose, name
+
+
+_ENDED = "This link has been used, or has ended. Ask a keeper for another."
+
+
+def enter(house: House, shown: str, password: str, caller: Caller) -> Entered:
+    """Come in by a link: by one to choose a password with it, by one that just lets in without.
+
+    Raises `NoEntry` when the link has ended, `Refused` for the password.
+    """
+    purpose, name = look_at_link(house, shown)
+    hashed = hashed_password(house, password, name) if purpose == "welcome" else ""
+
+    def work(tx: Transaction) -> Entered:
+        found = signing.link(tx.connection, secret.digest(shown))
+        if found is None or found[1] is None:
+            raise NoEntry(_ENDED)
+        person = people.find(tx.connection, name)
+        if person.left_at is not None:
+            raise NoEntry(_ENDED)
+        tx.author = Author(person.called, person.id, "", caller.address)
+        entered = begin(tx, person.id, person.name, caller, "came in by a link")
+        signing.use_link(tx.connection, secret.digest(shown))
+        if hashed:
+            signing.set_password(tx.connection, person.id, hashed)
+        return entered
+
+    return house.writing(work, author=Author(name, None, "", caller.address))
+
+
+def enter_link(house: House, person: int) -> str:
+    """A link that lets a person in as they are; for the demo world."""
+    fresh = secret.made()
+
+    def work(tx: Transaction) -> str:
+        tx.act(Act("link made to come in", topic="people"))
+        signing.add_link(tx.connection, secret.digest(fresh), "enter", person, LINK_LASTS)
+        return fresh
+
+    return house.writing(work)
+
+
+def first_link(house: House) -> str | None:
+    """A link to make the first person, when there never was anybody; an earlier one ends."""
+    fresh = secret.made()
+
+    def work(tx: Transaction) -> str | None:
+        if not people.is_empty(tx.connection):
+            return None
+        tx.act(Act("link made for the first person", topic="people"))
+        signing.add_link(tx.connection, secret.digest(fresh), "first", None, LINK_LASTS)
+        return fresh
+
+    return house.writing(work)
+
+
+def first_person(house: House, shown: str, name: str, called: str, password: str, caller: Caller) -> Entered:
+    """Make the first person, who may do all, and sign them in. Raises `NoEntry`, or `Refused` for name or password."""
+    hashed = hashed_password(house, password, name)
+
+    def work(tx: Transaction) -> Entered:
+        people.lock(tx.connection)
+        found = signing.link(tx.connection, secret.digest(shown))
+        if found is None or found[0] != "first" or not people.is_empty(tx.connection):
+            raise NoEntry(_ENDED)
+        tx.act(Act("first person made", note=name, topic="people"))
+        person = people.add(tx.connection, name, called)
+        signing.set_password(tx.connection, person, hashed)
+        for role in Role:
+            people.give(tx.connection, person, None, role.value, None)
+        signing.use_link(tx.connection, secret.digest(shown))
+        tx.author = Author(called, person, "", caller.address)
+        return begin(tx, person, name, caller)
+
+    return house.writing(work, author=Author(called, None, "", caller.address))
+
+
+# The second factor: a code that changes every 30 s (RFC 6238)
+
+
+@dataclass(frozen=True, slots=True)
+class Second:
+    """What an app for codes is told: the secret, and the same as an address (`otpauth:`)."""
+
+    secret: str
+    uri: str
+
+
+def propose_second(desk: Desk) -> Second:
+    """A new secret for codes; nothing is kept of it until a code shows that it was taken up."""
+    person = own(desk)
+    with desk.reading() as tx:
+        lock = _lock(tx, person)
+    fresh = pyotp.random_base32()
+    return Second(fresh, pyotp.TOTP(fresh).provisioning_uri(name=lock.name, issuer_name="Barrio"))
+
+
+def take_second(desk: Desk, proposed: str, code: str) -> None:
+    """Ask for codes of this secret from now on. Raises `NoEntry` when the code is none of it."""
+    person = own(desk)
+    with desk.reading() as tx:
+        step = _step(tx)
+    if _steps_of(proposed, code, step) is None:
+        raise NoEntry("This is not the code that the secret gives now. Is the clock of the app right?")
+    sealed = _sealed(desk.house, person, proposed, step)
+
+    def work(tx: Transaction) -> None:
+        tx.act(Act("second factor set up", topic="people"))
+        signing.set_second(tx.connection, person, sealed)
+        signing.end(tx.connection, person, but=desk.actor.session)
+
+    desk.writing(work)
+
+
+def drop_second(desk: Desk, password: str) -> None:
+    """Ask for no codes any more. Raises `NoEntry` when the password is wrong."""
+    person = own(desk)
+    with desk.reading() as tx:
+        lock = _lock(tx, person)
+    if not desk.house.passwords.fits(lock.password, password[:LONGEST]):
+        raise NoEntry("The password is another one.")
+
+    def work(tx: Transaction) -> None:
+        tx.act(Act("second factor taken away", topic="people"))
+        signing.set_second(tx.connection, person, None)
+
+    desk.writing(work)
+
+
+def _step(tx: Transaction) -> int:
+    """Which code it is by the database's clock."""
+    row = tx.connection.execute("select floor(extract(epoch from now()) / 30)::bigint").fetchone()
+    assert row is not None
+    return int(row[0])
+
+
+def _steps_of(base: str, code: str, step: int) -> int | None:
+    """Which step a code is of, near a step: clocks may be off by half a minute."""
+    try:
+        totp = pyotp.TOTP(base)
+        return next(
+            (at for at in (step, step - 1, step + 1) if pyotp.utils.strings_equal(totp.generate_otp(at), code.strip())),
+            None,
+        )
+    except (ValueError, TypeError):
+        return None
+
+
+def _sealed(house: House, person: int, base: str, used: int) -> bytes:
+    return house.keys.seal(json.dumps({"secret": base, "used": used}), f"second factor of {person}")
+
+
+def _code_fits(house: House, lock: Lock, code: str) -> bool:
+    """Whether a code is right, and was not used before; it is used up then."""
+
+    def work(tx: Transaction) -> bool:
+        row = tx.connection.execute("select seconds from people where id = %s for update", [lock.person]).fetchone()
+        if row is None or row[0] is None:
+            return False
+        kept = json.loads(house.keys.open(bytes(row[0]), f"second factor of {lock.person}"))
+        step = _steps_of(kept["secret"], code, _step(tx))
+        if step is None or step <= kept["used"]:
+            return False
+        tx.act(Act("code used", note=lock.name, topic="people"))
+        signing.set_second(tx.connection, lock.person, _sealed(house, lock.person, kept["secret"], step))
+        return True
+
+    return house.writing(work, author=Author(lock.called, lock.person))

@@ -1,0 +1,114 @@
+"""Asking a running Barrio: where it is, who asks, and how answers are printed.
+
+Who asks shows a token: the one in BARRIO_TOKEN, or the one that `barrio login` kept for this address, in a file that only its owner
+can read.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import os
+import tempfile
+from enum import StrEnum
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any, NoReturn
+
+import typer
+
+from barrio.core.bundle import harmless
+
+if TYPE_CHECKING:
+    import httpx
+
+At = Annotated[str, typer.Option("--at", envvar="BARRIO_AT", help="Where Barrio runs.")]
+HERE = "http://127.0.0.1:8710"
+
+
+class Format(StrEnum):
+    TABLE = "table"
+    CSV = "csv"
+    JSON = "json"
+
+
+As = Annotated[Format, typer.Option("--as", help="How to print it.")]
+
+
+def _kept() -> Path:
+    return Path(os.environ.get("XDG_CONFIG_HOME") or Path.home() / ".config") / "barrio" / "tokens.json"
+
+
+def token_for(at: str) -> str:
+    """The token to show there; empty when there is none."""
+    if os.environ.get("BARRIO_TOKEN"):
+        return os.environ["BARRIO_TOKEN"]
+    try:
+        return str(json.loads(_kept().read_text()).get(at, ""))
+    except (OSError, ValueError):
+        return ""
+
+
+def keep_token(at: str, token: str) -> Path:
+    """Keep a token for an address, or forget it when it is empty; returns where."""
+    place = _kept()
+    try:
+        known = json.loads(place.read_text())
+    except (OSError, ValueError):
+        known = {}
+    known[at] = token
+    place.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+    descriptor, beside = tempfile.mkstemp(dir=place.parent)
+    with os.fdopen(descriptor, "w") as out:
+        json.dump({address: kept for address, kept in known.items() if kept}, out, indent=1)
+    Path(beside).replace(place)
+    return place
+
+
+def ask(method: str, at: str, path: str, **more: Any) -> httpx.Response:
+    """Call the API; a refusal is told and ends the command with exit code 2, silence with 3."""
+    answer = call(method, at, path, **more)
+    if answer.is_error:
+        try:
+            said = answer.json()
+            words = "\n".join(fault["message"] for fault in said.get("faults") or []) or said["detail"]
+        except ValueError:
+            fail(3, f"{at} answered {answer.status_code}.")
+        if answer.status_code == 401:
+            words = f"{at} wants to know who asks: say “barrio login --at {at}”, or set BARRIO_TOKEN. ({words})"
+        fail(2, words)
+    return answer
+
+
+def call(method: str, at: str, path: str, **more: Any) -> httpx.Response:
+    """Call the API by the token that is kept; silence ends the command with exit code 3."""
+    # It takes a tenth of a second to load, which commands that ask nobody need not wait for.
+    import httpx
+
+    token = token_for(at)
+    headers = {"Authorization": f"Bearer {token}"} if token else {}
+    try:
+        return httpx.request(method, f"{at}/api/v1{path}", **{"timeout": 60, "headers": headers, **more})
+    except httpx.HTTPError as error:
+        fail(3, f"No Barrio answers at {at} ({error}). Start one with “barrio serve”, or say where it runs with --at.")
+
+
+def fail(code: int, message: str) -> NoReturn:
+    typer.echo(message, err=True)
+    raise typer.Exit(code)
+
+
+def show(columns: list[str], rows: list[list[str]], how: Format) -> None:
+    """Print rows in columns, as CSV, or as JSON objects."""
+    if how is Format.JSON:
+        typer.echo(json.dumps([dict(zip(columns, row, strict=True)) for row in rows], indent=1))
+    elif how is Format.CSV:
+        out = io.StringIO()
+        writer = csv.writer(out, lineterminator="\n")
+        writer.writerow(columns)
+        writer.writerows([harmless(cell) for cell in row] for row in rows)
+        typer.echo(out.getvalue(), nl=False)
+    else:
+        widths = [max(map(len, column)) for column in zip(columns, *rows, strict=True)]
+        for row in [columns, *rows]:
+            typer.echo("  ".join(cell.ljust(width) for cell, width in zip(row, widths, strict=True)).rstrip())

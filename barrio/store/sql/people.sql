@@ -1,0 +1,6 @@
+-- People by name, or one of them.
+select id, name, called, password is not null, seconds is not null, keys, manners, made_at, left_at,
+       (select max(seen_at) from sessions where person = people.id)
+from people
+where %(name)s::text is null or name = %(name)s
+order by name
