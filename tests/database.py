@@ -50,6 +50,10 @@ class Databases:
             self._made[kind] = name
         return connect(self.of(self._create(self._made[kind])))
 
+    def named(self) -> str:
+        """The name of a new database with nothing in it at all."""
+        return self._create("template0")
+
     def of_an_earlier(self, dump: str) -> Connections:
         """Connections to a database as an earlier Barrio left it, from its dump."""
         name = self._create("template0")

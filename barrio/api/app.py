@@ -76,7 +76,7 @@ def make_app(house: House | None, web: Path = FRONT, public: str = "") -> FastAP
         return _page(web, path)
 
     app.add_middleware(Guard, public=public)
-    app.openapi = lambda: described(app)  # type: ignore[method-assign]
+    app.openapi = lambda: described(app, [module.router for module in ROUTERS])  # type: ignore[method-assign]
     return app
 
 

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
-from fastapi import FastAPI
+from fastapi import APIRouter, FastAPI
 from fastapi.openapi.utils import get_openapi
 from fastapi.routing import APIRoute
 
@@ -19,13 +20,14 @@ _ALWAYS = {
 """What can go wrong with every request."""
 
 
-def described(app: FastAPI) -> dict[str, Any]:
-    """The document, made once."""
+def described(app: FastAPI, routers: Iterable[APIRouter]) -> dict[str, Any]:
+    """The document, made once; each operation of these routers says in `x-right` which right it needs."""
     if app.openapi_schema is None:
         rights = {
-            route.operation_id: right
-            for route in app.routes
-            if isinstance(route, APIRoute) and (right := right_of(route))
+            route.operation_id: right_of(route)
+            for router in routers
+            for route in router.routes
+            if isinstance(route, APIRoute)
         }
         document = get_openapi(title=app.title, version=app.version, routes=app.routes)
         document["components"]["schemas"].setdefault(

@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Path
 from pydantic import BaseModel, Field
 
-from barrio.api.desk import ERRORS, KeepingPeople, Looking, Sharing
+from barrio.api.desk import ERRORS, KeepingPeople, Looking, Reading, Sharing
 from barrio.app import people
 from barrio.app.rights import RIGHTS, SENTENCES, Right, Role
 from barrio.store.people import Given, Person, Team
@@ -70,6 +70,14 @@ class NewGrant(BaseModel):
     role: Role
     person: str | None = Field(None, max_length=60)
     team: str | None = Field(None, max_length=60)
+
+
+class Holders(BaseModel):
+    """Who has a right, as they are called, in words that go on from “may”."""
+
+    right: Right
+    words: str
+    who: list[str]
 
 
 class Known(BaseModel):
@@ -143,6 +151,15 @@ def get_sharing(name: str, at: Sharing) -> Known:
     everybody, teams, _ = people.everybody(at)
     here = [NewPerson(name=one.name, called=one.called) for one in everybody if one.left_at is None]
     return Known(people=here, teams=[team.name for team in teams], given=given)
+
+
+@router.get("/fabrics/{name}/holders", operation_id="getHolders")
+def get_holders(name: str, at: Reading) -> list[Holders]:
+    """Who may do what with a fabric, for those who may not."""
+    return [
+        Holders(right=right, words=RIGHTS[right][1].format(it=name), who=who)
+        for right, who in people.holders(at, name).items()
+    ]
 
 
 @router.post("/fabrics/{name}/sharing", operation_id="share", status_code=204)

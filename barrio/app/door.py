@@ -136,7 +136,7 @@ def _span(seconds: int) -> str:
 
 def begin(tx: Transaction, person: int, name: str, caller: Caller, act: str = "signed in") -> Entered:
     """A session for a person who has shown who they are."""
-    tx.act(Act(act, note=caller.agent[:100], topic="people"))
+    tx.act(Act(act, note=name, topic="people"))
     signing.tidy(tx.connection)
     fresh = secret.made()
     _, ends_at = signing.begin(tx.connection, secret.digest(fresh), person, LASTS, caller.address, caller.agent)
@@ -245,7 +245,8 @@ def enter_link(house: House, person: int) -> str:
     fresh = secret.made()
 
     def work(tx: Transaction) -> str:
-        tx.act(Act("link made to come in", topic="people"))
+        name = next(one.name for one in people.everybody(tx.connection) if one.id == person)
+        tx.act(Act("link made to come in", note=name, topic="people"))
         signing.add_link(tx.connection, secret.digest(fresh), "enter", person, LINK_LASTS)
         return fresh
 

@@ -19,7 +19,7 @@ from barrio.core.brief.document import locate, read
 from barrio.core.compile import ask, complete
 from barrio.core.edits.duplicate import duplicate
 from barrio.core.errors import refuse
-from barrio.store import drafts, entries
+from barrio.store import drafts, entries, record
 from barrio.store.drafts import Draft, Revision
 from barrio.store.entries import Act
 from barrio.store.pins import Numbering
@@ -179,13 +179,14 @@ def delete(desk: Desk, name: str, seen: int) -> None:
     """
 
     def work(tx: Transaction) -> None:
-        drafts.take(tx.connection, name, seen)
+        _, draft = drafts.take(tx.connection, name, seen)
         private = [pool.name for pool in entries.load_pools(tx.connection).values() if pool.private_to == name]
         if private:
             words = f"{' and '.join(private)} is private to {name}. Share it in the Ledger, or delete it, first."
             raise refuse("fabric.pools", words)
         entries.lock_scopes(tx.connection, entries.scopes_held(tx.connection, name))
         tx.act(Act("fabric deleted", name, seen + 1))
+        record.alter(tx.connection, "brief", name, {"brief": draft.text}, None)
         entries.give_up(tx.connection, name)
         drafts.remove(tx.connection, name)
 

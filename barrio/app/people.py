@@ -12,7 +12,7 @@ from typing import TypeVar
 from barrio.app import door, secret
 from barrio.app.desk import Desk
 from barrio.app.house import House
-from barrio.app.rights import Role
+from barrio.app.rights import OF_A_FABRIC, RIGHTS, Right, Role
 from barrio.app.transaction import Transaction
 from barrio.core.errors import refuse
 from barrio.store import people, signing
@@ -141,6 +141,19 @@ def shared(desk: Desk, fabric: str) -> list[Given]:
     with desk.reading() as tx:
         tx.draft(fabric)
         return people.grants(tx.connection, fabric)
+
+
+def holders(desk: Desk, fabric: str) -> dict[Right, list[str]]:
+    """Who has each right that somebody at work on a fabric may miss, as they are called."""
+    with desk.reading() as tx:
+        tx.draft(fabric)
+        wanted = (Right.EDIT, Right.NUMBER, Right.SEAL, Right.POOLS)
+        return {
+            right: people.holders(
+                tx.connection, [role.value for role in RIGHTS[right][0]], fabric if right in OF_A_FABRIC else None
+            )
+            for right in wanted
+        }
 
 
 def give(desk: Desk, role: Role, fabric: str | None, person: str | None = None, team: str | None = None) -> None:

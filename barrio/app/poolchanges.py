@@ -263,5 +263,12 @@ def _words_of(settings: PoolSettings) -> str:
     for name in ("plan", "rest", "warn", "private_to", "note"):
         value = getattr(settings, name)
         if value is not None:
-            found.append(f"{name} {value.value if isinstance(value, Plan) else value}")
+            words = (
+                value.value
+                if isinstance(value, Plan)
+                else f"{value.total_seconds() / 86400:g} days"
+                if name == "rest"
+                else value
+            )
+            found.append(f"{name} {words}")
     return ", ".join(found)

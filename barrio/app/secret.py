@@ -7,6 +7,7 @@ sealed with a key that stands in a file beside the database, never in it.
 from __future__ import annotations
 
 import base64
+import binascii
 import hashlib
 import hmac
 import os
@@ -50,7 +51,10 @@ class Keys:
         else:
             with os.fdopen(place, "wb") as out:
                 out.write(base64.b64encode(secrets.token_bytes(32)) + b"\n")
-        key = base64.b64decode(path.read_bytes(), validate=False)
+        try:
+            key = base64.b64decode(path.read_bytes())
+        except binascii.Error:
+            key = b""
         if len(key) != 32:
             raise ValueError(
                 f"{path} holds no key of Barrio's. Put back the file that was there, or name it by key_file."

@@ -23,13 +23,21 @@ PEOPLE = (
     ("teo", "Teo Bandrich", (Role.KEEPER, Role.REVIEWER)),
     ("nadia", "Nadia Oke", (Role.OPERATOR,)),
     ("per", "Per Lindqvist", (Role.TECHNICIAN,)),
+    ("lucia", "Lucia Ferrand", ()),
 )
 """Made-up people: by which name they sign in, how they are called, and what they are to all fabrics."""
 TEAMS = (
-    ("Tide Models", "runs the models on Marlin", ()),
+    ("Tide Models", "runs the models on Marlin", ("lucia",)),
     ("Buoys", "the sensors along the coast", ("per",)),
     ("Harbour Radar", "cameras and radar at the port", ("nadia", "per")),
 )
+
+SHARED = (
+    ("Tide Models", Role.READER, "marlin"),
+    ("Harbour Radar", Role.ARCHITECT, "tern"),
+    ("Buoys", Role.READER, "tern"),
+)
+"""What the teams are to single fabrics."""
 
 
 def load_demo(house: House) -> None:
@@ -38,10 +46,13 @@ def load_demo(house: House) -> None:
     if drafts.every(desk):
         return
     load_demo_people(house)
+    ines = Desk(house, Actor(PEOPLE[0][1]))
     for path in sorted(EXAMPLES.glob("*.yaml")):
-        drafts.create(desk, path.read_text(), "loaded from the examples")
+        drafts.create(ines, path.read_text(), "loaded from the examples")
         log.info("fabric loaded", fabric=path.stem)
     load_demo_ledger(house)
+    for team, role, fabric in SHARED:
+        people.give(desk, role, fabric, team=team)
 
 
 def load_demo_people(house: House) -> None:
@@ -64,27 +75,28 @@ def demo_links(house: House) -> list[tuple[str, str]]:
     for name, called, roles in PEOPLE:
         person = there.get(name)
         if person is not None and not person.has_password and person.left_at is None:
-            found.append((f"Come in as {called}, {' and '.join(roles)}", door.enter_link(house, person.id)))
+            what = " and ".join(roles) or "of the team Tide Models"
+            found.append((f"Come in as {called}, {what}", door.enter_link(house, person.id)))
     return found
 
 
 def load_demo_ledger(house: House) -> None:
     """The demo world's ledger as it stands after some months: editions, reservations, a pool cut from another, a trial."""
-    ines, teo = (Desk(house, Actor(called)) for _, called, _ in PEOPLE[:2])
+    ines, teo, nadia = (Desk(house, Actor(called)) for _, called, _ in PEOPLE[:3])
     for name in ("marlin", "pelican"):
-        editions.seal(ines, name, drafts.version(ines, name), "as cabled in spring")
+        editions.seal(nadia, name, drafts.version(nadia, name), "as cabled in spring")
     poolchanges.reserve(teo, "oob-marlin", "10.90.1.2..10.90.1.15", "console servers and power strips")
-    poolchanges.reserve(ines, "halls-loopback", "10.60.3.0/24", "old harbour routers, until they are gone")
+    poolchanges.reserve(teo, "halls-loopback", "10.60.3.0/24", "old harbour routers, until they are gone")
     poolchanges.reserve(teo, "halls-p2p", "10.61.12.0/23", "radio links to the buoys")
-    poolchanges.reserve(ines, "office-private", "4200069000..4200069099", "the weather ships")
+    poolchanges.reserve(teo, "office-private", "4200069000..4200069099", "the weather ships")
     radar = NewPool(
         "radar-segments", ("10.72.192.0/20", "fd72:0:0:c000::/52"), plan=Plan.BEST_FIT, parent="office-segments",
         private_to="marlin", note="Harbour Radar numbers its own cameras",
     )  # fmt: skip
-    poolchanges.create(ines, radar)
+    poolchanges.create(teo, radar)
     poolchanges.add_scope(teo, "trial", "the workshop bench, never joined to the halls")
     poolchanges.create(teo, NewPool("trial-loopbacks", ("10.60.0.0/24",), plan=Plan.POSITION, scope="trial"))
-    poolchanges.change(ines, "halls-p2p", PoolSettings(rest=timedelta(days=14), warn=0.8))
+    poolchanges.change(teo, "halls-p2p", PoolSettings(rest=timedelta(days=14), warn=0.8))
     wished = {
         "loopback.v4": {"leaf/b01/a": Pin(*parse_number("loopback.v4", "10.60.0.254"), "known to the port authority")}
     }

@@ -16,6 +16,7 @@ from barrio.app.desk import Desk
 from barrio.app.house import House
 from barrio.store.database import Connections
 from tests.api.conftest import MARLIN
+from tests.signed import BEARER
 
 pytestmark = pytest.mark.long
 
@@ -27,7 +28,9 @@ OPERATIONS = {operation.ok().label: operation.ok() for operation in SCHEMA.get_a
 def fuzzed(connections: Connections) -> Iterator[TestClient]:
     house = House(connections)
     drafts.create(Desk(house), MARLIN)
-    with TestClient(make_app(house), base_url="http://127.0.0.1:8710", raise_server_exceptions=False) as client:
+    with TestClient(
+        make_app(house), base_url="http://127.0.0.1:8710", raise_server_exceptions=False, headers=BEARER
+    ) as client:
         yield client
 
 

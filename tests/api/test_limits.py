@@ -20,7 +20,7 @@ from barrio.core import Refused
 from barrio.core.brief.document import read
 from barrio.core.structure.expand import expand
 from barrio.core.structure.extent import extent
-from tests.api.conftest import client_of
+from tests.application import client_of
 
 DEEP: Any = "x"
 for _ in range(900):

@@ -12,7 +12,8 @@ from barrio.app import drafts
 from barrio.app.desk import Desk
 from barrio.app.house import House
 from barrio.core.catalogue.made import MADE
-from tests.api.conftest import MARLIN, PELICAN, client_of
+from tests.api.conftest import MARLIN, PELICAN
+from tests.application import client_of
 
 
 @pytest.fixture

@@ -19,7 +19,7 @@ from barrio.core.ledger.pool import Family
 from barrio.store import models
 from barrio.store.database import Connections, bring_up_to_date, connect
 from barrio.store.entries import Act
-from tests.api.conftest import client_of
+from tests.application import client_of
 from tests.conftest import EXAMPLES
 
 MARLIN, PELICAN, TERN = (path.read_text() for path in EXAMPLES)

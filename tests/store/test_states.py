@@ -11,7 +11,7 @@ from fastapi.testclient import TestClient
 
 from barrio.app.house import House
 from barrio.store.database import Connections, bring_up_to_date
-from tests.api.conftest import client_of
+from tests.application import client_of
 from tests.database import Databases
 from tests.signed import let_in
 from tests.store.test_fabrics import audit, numbers

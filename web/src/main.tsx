@@ -7,6 +7,7 @@ import { Boundary } from "./app/boundary";
 import { FabricList } from "./fabrics/screen";
 import "./theme.css";
 import { FabricFrame } from "./app/frame";
+import { Signed } from "./door/signed";
 import { NoticeBoard } from "./ui/notices";
 import { applyTheme } from "./ui/theme";
 
@@ -22,6 +23,10 @@ const CatalogueScreen = screen(() => import("./catalogue/screen"), "CatalogueScr
 const ConfigsScreen = screen(() => import("./configs/screen"), "ConfigsScreen");
 const ImportScreen = screen(() => import("./ledger/importing"), "ImportScreen");
 const LedgerScreen = screen(() => import("./ledger/screen"), "LedgerScreen");
+const Enter = screen(() => import("./door/enter"), "Enter");
+const OwnPage = screen(() => import("./people/own"), "OwnPage");
+const PeopleScreen = screen(() => import("./people/screen"), "PeopleScreen");
+const RecordScreen = screen(() => import("./record/screen"), "RecordScreen");
 const PastScreen = screen(() => import("./ledger/past"), "PastScreen");
 
 const queries = new QueryClient({
@@ -43,18 +48,8 @@ if (root)
 						<Boundary>
 							<Suspense>
 								<Routes>
-									<Route index element={<FabricList />} />
-									<Route path="f/:fabric" element={<FabricFrame />}>
-										<Route index element={<Navigate to="brief" replace />} />
-										<Route path="brief" element={<BriefScreen />} />
-										<Route path="ledger" element={<LedgerScreen />} />
-										<Route path="ledger/past" element={<PastScreen />} />
-										<Route path="ledger/import" element={<ImportScreen />} />
-										<Route path="configs/:target?" element={<ConfigsScreen />} />
-										<Route path="cabling" element={<CablingScreen />} />
-									</Route>
-									<Route path="catalogue" element={<CatalogueScreen />} />
-									<Route path="*" element={<Navigate to="/" replace />} />
+									<Route path="enter" element={<Enter />} />
+									<Route path="*" element={<Behind />} />
 								</Routes>
 							</Suspense>
 						</Boundary>
@@ -63,3 +58,29 @@ if (root)
 			</QueryClientProvider>
 		</StrictMode>,
 	);
+
+function Behind() {
+	return (
+		<Signed>
+			<Suspense>
+				<Routes>
+					<Route index element={<FabricList />} />
+					<Route path="me" element={<OwnPage />} />
+					<Route path="people" element={<PeopleScreen />} />
+					<Route path="record" element={<RecordScreen />} />
+					<Route path="f/:fabric" element={<FabricFrame />}>
+						<Route index element={<Navigate to="brief" replace />} />
+						<Route path="brief" element={<BriefScreen />} />
+						<Route path="ledger" element={<LedgerScreen />} />
+						<Route path="ledger/past" element={<PastScreen />} />
+						<Route path="ledger/import" element={<ImportScreen />} />
+						<Route path="configs/:target?" element={<ConfigsScreen />} />
+						<Route path="cabling" element={<CablingScreen />} />
+					</Route>
+					<Route path="catalogue" element={<CatalogueScreen />} />
+					<Route path="*" element={<Navigate to="/" replace />} />
+				</Routes>
+			</Suspense>
+		</Signed>
+	);
+}

@@ -5,6 +5,7 @@ import type { ReactNode } from "react";
 import { MemoryRouter, Outlet, Route, Routes, useLocation } from "react-router";
 import type { Entry, Fabric, FabricRow, Face, ModelRow, Rack, SwitchRow, Weave } from "./api/client";
 import made from "./api/made.json";
+import type { Right, Who } from "./api/session";
 import { NoticeBoard } from "./ui/notices";
 
 /** What the server answers about a fabric of two tiers, and about one of three. */
@@ -51,6 +52,30 @@ export const entry = (id: number, more: Partial<Entry> = {}): Entry => ({
 	rests_until: null,
 	...more,
 });
+
+const ALL: Right[] = [
+	"read",
+	"edit",
+	"number",
+	"seal",
+	"delete",
+	"share",
+	"look",
+	"create",
+	"pools",
+	"catalogue",
+	"people",
+	"record",
+];
+
+/** Somebody who may do these things, for some fabrics or for all. */
+export const somebody = (rights: Right[], fabrics: string[] | null = null): Who => ({
+	name: "olmo",
+	called: "Olmo Reyes",
+	rights: rights.map((right) => ({ right, fabrics })),
+	manners: {},
+});
+export const OLMO = somebody(ALL);
 
 export interface Asked {
 	method: string;
@@ -112,9 +137,16 @@ function Where() {
 }
 
 /** Show a part as a screen of an open fabric shows it, or, not `framed`, with routes of its own. */
-export function show(part: ReactNode, at = "/f/marlin/brief", fabric: Fabric = MARLIN, framed = true) {
+export function show(
+	part: ReactNode,
+	at = "/f/marlin/brief",
+	fabric: Fabric = MARLIN,
+	framed = true,
+	who: Who | null = OLMO,
+) {
 	const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
 	queries.setQueryData(["fabric", fabric.name], fabric);
+	queries.setQueryData(["session"], who);
 	const shown = render(
 		<QueryClientProvider client={queries}>
 			<NoticeBoard>

@@ -65,9 +65,8 @@ export const client = createClient<paths>({ baseUrl: location.origin, fetch: (re
 
 client.use({
 	async onRequest({ request }) {
-		const who = localStorage.getItem("who");
-		if (who && request.method !== "GET") request.headers.set("X-Who", encodeURIComponent(who));
-		const body = request.method === "GET" ? "" : await request.clone().text();
+		const secret = /\/(session|links\/|me\/)/.test(request.url);
+		const body = request.method === "GET" ? "" : secret ? "(kept to itself)" : await request.clone().text();
 		calls.unshift({ method: request.method, url: request.url, body, status: 0, at: new Date() });
 		calls.length = Math.min(calls.length, 200);
 		return request;
@@ -77,6 +76,10 @@ client.use({
 			(made) => made.url === request.url && made.method === request.method && !made.status,
 		);
 		if (call) call.status = response.status;
+		// Nobody is signed in any more; who is just coming in is told so where they ask.
+		if (response.status === 401 && request.method === "GET") dispatchEvent(new Event("signedout"));
+		else if (response.status === 401 && !/\/(session|links\/|me\/)/.test(request.url))
+			dispatchEvent(new Event("signedout"));
 		return undefined;
 	},
 });

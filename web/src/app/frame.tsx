@@ -5,6 +5,9 @@ import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from "reac
 import { type Fabric, Failure } from "../api/client";
 import { useChange } from "../api/edits";
 import { useFabric, useGrowth, useVersion } from "../api/queries";
+import { useMay } from "../api/session";
+import { Me } from "../door/me";
+import { Share } from "../people/share";
 import { Home } from "../ui/home";
 import { isTyping } from "../ui/keys";
 import { useNotices } from "../ui/notices";
@@ -46,7 +49,8 @@ function Frame({ fabric }: { fabric: Fabric }) {
 	const change = useChange(fabric.name);
 	const { pathname } = useLocation();
 	useNewerVersion(fabric);
-	useFrameKeys(fabric, (kind) => change.mutate({ kind }));
+	const may = useMay("edit", fabric.name);
+	useFrameKeys(fabric, (kind) => may && change.mutate({ kind }));
 	useEffect(() => {
 		document.title = `${fabric.title || fabric.name} · Barrio`;
 	}, [fabric.title, fabric.name]);
@@ -64,10 +68,10 @@ function Frame({ fabric }: { fabric: Fabric }) {
 			<Palette
 				fabric={fabric.name}
 				actions={[
-					...(fabric.undo
+					...(fabric.undo && may
 						? [{ title: `Undo “${fabric.undo}”`, run: () => change.mutate({ kind: "undo" }) }]
 						: []),
-					...(fabric.redo
+					...(fabric.redo && may
 						? [{ title: `Redo “${fabric.redo}”`, run: () => change.mutate({ kind: "redo" }) }]
 						: []),
 				]}
@@ -90,11 +94,12 @@ function Street({ fabric }: { fabric: Fabric }) {
 	};
 	const bad = { brief: fabric.findings.length > 0, ledger: low.size > 0, configs: false, cabling: false };
 	return (
-		<header className="flex items-end gap-6.5 border-b border-hair pr-5.5 pl-5">
+		<header className="flex items-end gap-5 border-b border-hair pr-5.5 pl-5">
 			<Home />
 			<div className="truncate pb-3.5 text-soft">
 				<b className="font-semibold text-ink">{capital(fabric.name)}</b>, draft
 			</div>
+			<Share fabric={fabric.name} />
 			<nav aria-label="Steps" className="ml-auto flex h-[60px]">
 				{STEPS.map((step) => (
 					<NavLink
@@ -116,6 +121,7 @@ function Street({ fabric }: { fabric: Fabric }) {
 					</NavLink>
 				))}
 			</nav>
+			<Me />
 		</header>
 	);
 }

@@ -5,6 +5,7 @@ import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { calls, client, got, type Hit } from "../api/client";
 import * as files from "../api/downloads";
+import { may, useSession, useSignOut } from "../api/session";
 import { toggleTheme } from "../ui/theme";
 
 export interface Action {
@@ -18,6 +19,8 @@ export function Palette({ fabric, actions = [] }: { fabric?: string; actions?: A
 	const [showCalls, setShowCalls] = useState(false);
 	const navigate = useNavigate();
 	const download = files.useDownload();
+	const { data: who } = useSession();
+	const out = useSignOut();
 	const asked = useLate(words.trim(), 120);
 	const found = useQuery({
 		queryKey: ["search", asked],
@@ -80,6 +83,10 @@ export function Palette({ fabric, actions = [] }: { fabric?: string; actions?: A
 			: []),
 		...actions,
 		{ title: "All fabrics", run: () => navigate("/") },
+		{ title: "Own page", run: () => navigate("/me") },
+		...(may(who, "people") ? [{ title: "People and what they may do", run: () => navigate("/people") }] : []),
+		...(may(who, "record") ? [{ title: "The record of who did what", run: () => navigate("/record") }] : []),
+		{ title: "Sign out", run: () => out.mutate() },
 		{ title: "Light or dark", run: toggleTheme },
 	];
 	const wanted = words.trim().toLowerCase();

@@ -1,6 +1,7 @@
 /** The strip along the bottom: what the last change did, the way back, and the way out. */
 import type { Fabric } from "../api/client";
 import { bundle, useDownload } from "../api/downloads";
+import { useMay } from "../api/session";
 import { clock, effectPhrases } from "../ui/words";
 
 interface Props {
@@ -11,6 +12,7 @@ interface Props {
 
 export function RippleStrip({ fabric, onChange, busy }: Props) {
 	const download = useDownload();
+	const may = useMay("edit", fabric.name);
 	const phrases = effectPhrases(fabric.effect);
 	return (
 		<section
@@ -24,12 +26,12 @@ export function RippleStrip({ fabric, onChange, busy }: Props) {
 			{(phrases.length ? phrases : ["nothing moves"]).map((phrase) => (
 				<span key={phrase}>{phrase}</span>
 			))}
-			{fabric.undo && (
+			{fabric.undo && may && (
 				<button type="button" className="button-plain" disabled={busy} onClick={() => onChange("undo")}>
 					Undo
 				</button>
 			)}
-			{fabric.redo && (
+			{fabric.redo && may && (
 				<button type="button" className="button-plain" disabled={busy} onClick={() => onChange("redo")}>
 					Redo “{fabric.redo}”
 				</button>

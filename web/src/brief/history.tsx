@@ -1,9 +1,9 @@
 /** The history of a draft: what was changed, by whom and when, with the way back. */
 import * as Dialog from "@radix-ui/react-dialog";
-import { useState } from "react";
 import type { Fabric } from "../api/client";
 import { useChange } from "../api/edits";
 import { useHistory } from "../api/queries";
+import { useMay } from "../api/session";
 import { clock, day, effectPhrases } from "../ui/words";
 
 /** What the history needs of a fabric, which may be one that cannot be read. */
@@ -27,7 +27,6 @@ export function History({ fabric, open, onOpen }: Props) {
 					<Dialog.Title className="mb-1 text-[16px] font-bold">
 						History of {fabric.title || fabric.name}
 					</Dialog.Title>
-					<Who />
 					<Entries fabric={fabric} />
 					<div className="mt-4 flex gap-5">
 						<Moves fabric={fabric} />
@@ -36,26 +35,6 @@ export function History({ fabric, open, onOpen }: Props) {
 				</Dialog.Content>
 			</Dialog.Portal>
 		</Dialog.Root>
-	);
-}
-
-/** Until there are accounts, a person says who they are; it is kept in this browser. */
-function Who() {
-	const [who, setWho] = useState(() => localStorage.getItem("who") ?? "");
-	return (
-		<label className="mb-3 flex items-center gap-2 text-soft">
-			Changes made here are by
-			<input
-				className="field h-7 w-44"
-				value={who}
-				placeholder="your name"
-				maxLength={60}
-				onChange={(event) => {
-					setWho(event.target.value);
-					localStorage.setItem("who", event.target.value);
-				}}
-			/>
-		</label>
 	);
 }
 
@@ -78,7 +57,7 @@ function Entries({ fabric }: { fabric: Whose }) {
 							{effectPhrases(one.effect).join(", ") || "nothing moved"}
 						</span>
 					</span>
-					<span className="flex-none text-soft">{one.author || "nobody said"}</span>
+					<span className="flex-none text-soft">{one.author || "Barrio"}</span>
 				</li>
 			))}
 		</ol>
@@ -87,6 +66,8 @@ function Entries({ fabric }: { fabric: Whose }) {
 
 function Moves({ fabric }: { fabric: Whose }) {
 	const change = useChange(fabric.name);
+	const may = useMay("edit", fabric.name);
+	if (!may) return null;
 	return (
 		<>
 			<button

@@ -2,6 +2,7 @@
 import { lazy, Suspense, useCallback, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { useWeave } from "../api/queries";
+import { Settled, WhoMay } from "../app/only";
 import { useOpenFabric } from "../app/open";
 import { KeysDialog, useKey } from "../ui/keys";
 import { usePlace } from "../ui/place";
@@ -69,7 +70,10 @@ export function BriefScreen() {
 					aria-label="Brief"
 					className="w-[276px] flex-none overflow-y-auto border-r border-hair pt-4.5 pr-5 pl-5.5"
 				>
-					<Prose />
+					<WhoMay />
+					<Settled>
+						<Prose />
+					</Settled>
 				</aside>
 			)}
 			<main className="@container flex min-w-0 flex-1 flex-col pt-3.5 pr-4.5 pl-5">

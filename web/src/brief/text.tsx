@@ -9,6 +9,7 @@ import { tags } from "@lezer/highlight";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { client, type Fabric, Failure, got, type Trial } from "../api/client";
 import { useChange } from "../api/edits";
+import { useMay } from "../api/session";
 import { useNotices } from "../ui/notices";
 import { useSetTrial } from "./sums/trial";
 
@@ -36,6 +37,7 @@ export function BriefText({ fabric, line, onClose }: Props) {
 	const [dirty, setDirty] = useState(kept !== null && kept.text !== fabric.text);
 	const [wrong, setWrong] = useState("");
 	const change = useChange(fabric.name);
+	const may = useMay("edit", fabric.name);
 	const latest = useRef(fabric);
 	latest.current = fabric;
 	/** The version that the text being edited was made from. */
@@ -82,6 +84,7 @@ export function BriefText({ fabric, line, onClose }: Props) {
 						},
 						{ delay: 350 },
 					),
+					EditorState.readOnly.of(!may),
 					EditorView.contentAttributes.of({ "aria-label": "The brief as YAML" }),
 					EditorView.updateListener.of((update) => {
 						if (!update.docChanged) return;
@@ -109,7 +112,7 @@ export function BriefText({ fabric, line, onClose }: Props) {
 			save();
 			editor.destroy();
 		};
-	}, [save, setTrial]);
+	}, [save, setTrial, may]);
 
 	// A newer text replaces what is shown, unless someone is in the middle of typing here.
 	useEffect(() => {

@@ -3,8 +3,10 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, type Failure, got, type ModelPreview, type ModelRow } from "../api/client";
 import { useShelf } from "../api/queries";
+import { useMay } from "../api/session";
 import { Palette } from "../app/palette";
 import { Refusal } from "../app/refusal";
+import { Me } from "../door/me";
 import { Home } from "../ui/home";
 import { KeysDialog } from "../ui/keys";
 import { usePlace } from "../ui/place";
@@ -24,6 +26,7 @@ export function CatalogueScreen() {
 				<span className="ml-auto pb-3 text-[13.5px] text-soft">
 					<kbd>Ctrl K</kbd> search
 				</span>
+				<Me />
 			</header>
 			<div className="flex min-h-0">
 				<nav aria-label="Models" className="w-64 flex-none overflow-y-auto border-r border-hair py-4">
@@ -58,6 +61,7 @@ export function CatalogueScreen() {
 
 function Model({ row, onOpen }: { row: ModelRow; onOpen: (id: string) => void }) {
 	const { model } = row;
+	const mayKeep = useMay("catalogue");
 	const shown: [string, string][] = [
 		["Stands as", model.tiers.join(", ")],
 		["Height", `${model.units} U`],
@@ -114,7 +118,7 @@ function Model({ row, onOpen }: { row: ModelRow; onOpen: (id: string) => void })
 					))}
 				</tbody>
 			</table>
-			<Editor row={row} onOpen={onOpen} />
+			{mayKeep && <Editor row={row} onOpen={onOpen} />}
 		</div>
 	);
 }

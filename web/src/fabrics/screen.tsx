@@ -2,7 +2,9 @@
 import { Link } from "react-router";
 import type { FabricRow, Sums } from "../api/client";
 import { useFabrics } from "../api/queries";
+import { useMay } from "../api/session";
 import { Palette } from "../app/palette";
+import { Me } from "../door/me";
 import { Home } from "../ui/home";
 import { KeysDialog } from "../ui/keys";
 import { clock, counted, day, number, ratio } from "../ui/words";
@@ -12,25 +14,34 @@ import { Swatch } from "./swatch";
 
 export function FabricList() {
 	const { data: fabrics, error } = useFabrics();
+	const mayCreate = useMay("create");
 	return (
 		<div className="grid h-dvh grid-rows-[60px_1fr]">
-			<header className="flex items-end gap-2.5 border-b border-hair px-5">
+			<header className="flex items-end gap-5 border-b border-hair px-5">
 				<Home />
 				<span className="ml-auto pb-3 text-[13.5px] text-soft">
 					<Link className="button-plain mr-5" to="/catalogue">
 						Catalogue
 					</Link>
-					<kbd>Ctrl K</kbd> search <kbd className="ml-3">N</kbd> new fabric <kbd className="ml-3">?</kbd> keys
+					<kbd>Ctrl K</kbd> search{" "}
+					{mayCreate && (
+						<>
+							<kbd className="ml-3">N</kbd> new fabric{" "}
+						</>
+					)}
+					<kbd className="ml-3">?</kbd> keys
 				</span>
+				<Me />
 			</header>
 			<main className="overflow-y-auto px-12 py-9">
 				<div className="mx-auto max-w-[1080px]">
 					<div className="mb-5 flex items-baseline gap-4">
 						<h1 className="text-[22px] font-bold tracking-tight">Fabrics</h1>
-						{fabrics && fabrics.length > 0 && <NewFabric />}
+						{fabrics && fabrics.length > 0 && mayCreate && <NewFabric />}
 					</div>
 					{error && <p className="text-madder">{error.message}</p>}
-					{fabrics?.length === 0 && <Empty />}
+					{!fabrics && !error && <p className="py-4 text-soft">Opening…</p>}
+					{fabrics?.length === 0 && (mayCreate ? <Empty /> : <Nothing />)}
 					<ul className="border-t border-hair">
 						{fabrics?.map((fabric) => (
 							<Row key={fabric.name} fabric={fabric} />
@@ -56,13 +67,22 @@ function Empty() {
 	);
 }
 
+function Nothing() {
+	return (
+		<p className="max-w-[56ch] border-t border-hair py-8">
+			No fabric is open to you yet. Its architect, or whoever keeps this Barrio, can share one with you.
+		</p>
+	);
+}
+
 function Row({ fabric }: { fabric: FabricRow }) {
+	const mayDelete = useMay("delete", fabric.name);
 	return (
 		<li className="group flex items-center border-b border-hair hover:bg-raised focus-within:bg-raised">
 			<Link to={`/f/${fabric.name}/brief`} className="flex min-w-0 flex-1 items-center gap-6 py-4">
 				{fabric.sums ? <Reads fabric={fabric} sums={fabric.sums} /> : <Unreadable fabric={fabric} />}
 			</Link>
-			<DeleteFabric fabric={fabric} />
+			{mayDelete && <DeleteFabric fabric={fabric} />}
 		</li>
 	);
 }

@@ -5,6 +5,7 @@ import type { Entry, Pool, PoolRange } from "../api/client";
 import { useChange } from "../api/edits";
 import { useBecause } from "../api/queries";
 import { Chain } from "../app/chain";
+import { MayOnly } from "../app/only";
 import { useOpenFabric } from "../app/open";
 import { Facts, Margin, MarginHead } from "../ui/margin";
 import { clock, counted, day } from "../ui/words";
@@ -72,11 +73,17 @@ function NumberReasons({ entry, pool }: { entry: Entry; pool: string }) {
 				<Link className="button-plain" to={past}>
 					All that it ever was
 				</Link>
-				{entry.fabric === fabric.name && entry.state !== "resting" && <PinIt entry={entry} />}
+				{entry.fabric === fabric.name && entry.state !== "resting" && (
+					<MayOnly right="number">
+						<PinIt entry={entry} />
+					</MayOnly>
+				)}
 				{entry.state === "resting" && (
-					<EndRest pool={pool} entries={[entry.id]}>
-						End its rest
-					</EndRest>
+					<MayOnly right="pools">
+						<EndRest pool={pool} entries={[entry.id]}>
+							End its rest
+						</EndRest>
+					</MayOnly>
 				)}
 			</div>
 			{mine && data && (

@@ -3,6 +3,8 @@ import { useCallback, useState } from "react";
 import { Link } from "react-router";
 import type { Entry, Run } from "../api/client";
 import { useLedgerPools, usePools } from "../api/queries";
+import { useMay } from "../api/session";
+import { MayOnly } from "../app/only";
 import { useOpenFabric } from "../app/open";
 import { KeysDialog } from "../ui/keys";
 import { usePlace } from "../ui/place";
@@ -24,6 +26,7 @@ interface Selection {
 export function LedgerScreen() {
 	const fabric = useOpenFabric();
 	const [place, goTo] = usePlace("pool", "number", "of");
+	const mayKeep = useMay("pools");
 	const [selection, setSelection] = useState<Selection | null>(null);
 	const [chosen, setChosen] = useState<Entry>();
 	const choose = useCallback((entry: Entry | undefined) => setChosen(entry), []);
@@ -57,10 +60,12 @@ export function LedgerScreen() {
 								<h1 className="text-[17px] font-bold">{name}</h1>
 								{pool?.private_to && <span className="text-soft">only for {pool.private_to}</span>}
 								<span className="ml-auto flex items-baseline gap-5">
-									<Link className="button-plain" to={`/f/${fabric.name}/ledger/import`}>
-										Import a plan
-									</Link>
-									<NewPool onMade={open} />
+									<MayOnly right="pools">
+										<Link className="button-plain" to={`/f/${fabric.name}/ledger/import`}>
+											Import a plan
+										</Link>
+										<NewPool onMade={open} />
+									</MayOnly>
 								</span>
 							</div>
 							{pools.length > 0 && !pool && (
@@ -78,7 +83,7 @@ export function LedgerScreen() {
 									onNumber={(text) => goTo({ pool: name, number: text })}
 								/>
 							))}
-							{pool && selection && (
+							{pool && selection && mayKeep && (
 								<Selection
 									key={`${selection.span.low} ${selection.span.high}`}
 									selection={selection}

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { client, type GrowthRow, got, type Pool, type PoolRange } from "../api/client";
 import { useChange } from "../api/edits";
 import { useEntries, useGrowth, useReservations } from "../api/queries";
+import { MayOnly, Settled, WhoMay } from "../app/only";
 import { useOpenFabric } from "../app/open";
 import { Facts, MarginHead } from "../ui/margin";
 import { counted, day, share } from "../ui/words";
@@ -42,56 +43,63 @@ export function PoolSettings({ pool, ranges }: { pool: Pool; ranges: PoolRange[]
 	return (
 		<>
 			<MarginHead kind={`Pool of ${KINDS[pool.kind]}`} title={pool.name} />
-			<div className="mb-3 space-y-2">
-				<label className="flex items-baseline justify-between gap-2">
-					<span className="text-soft">New numbers</span>
-					<select
-						className="field py-0.5"
-						value={pool.plan}
-						onChange={(event) => change.mutate({ plan: event.target.value as Pool["plan"] })}
-					>
-						{Object.entries(PLANS).map(([plan, [word]]) => (
-							<option key={plan} value={plan}>
-								{word}
-							</option>
-						))}
-					</select>
-				</label>
-				<p className="text-[11.8px] text-soft">{PLANS[pool.plan]?.[1]} What is held stays where it is.</p>
-				<Amount
-					label="Given back, it rests for"
-					unit="days"
-					value={pool.rest / 24}
-					onSave={(days) => change.mutate({ rest: days * 24 })}
-				/>
-				<Amount
-					label="Say that it runs low from"
-					unit="%"
-					value={Math.round(pool.warn * 100)}
-					onSave={(percent) => change.mutate({ warn: percent / 100 })}
-				/>
-				<label className="flex items-center justify-between gap-2">
-					<span className="text-soft">Only {pool.private_to ?? fabric.name} draws from it</span>
-					<input
-						type="checkbox"
-						checked={pool.private_to !== null}
-						onChange={(event) => change.mutate({ private_to: event.target.checked ? fabric.name : "" })}
+			<WhoMay right="pools" />
+			<Settled right="pools">
+				<div className="mb-3 space-y-2">
+					<label className="flex items-baseline justify-between gap-2">
+						<span className="text-soft">New numbers</span>
+						<select
+							className="field py-0.5"
+							value={pool.plan}
+							onChange={(event) => change.mutate({ plan: event.target.value as Pool["plan"] })}
+						>
+							{Object.entries(PLANS).map(([plan, [word]]) => (
+								<option key={plan} value={plan}>
+									{word}
+								</option>
+							))}
+						</select>
+					</label>
+					<p className="text-[11.8px] text-soft">{PLANS[pool.plan]?.[1]} What is held stays where it is.</p>
+					<Amount
+						label="Given back, it rests for"
+						unit="days"
+						value={pool.rest / 24}
+						onSave={(days) => change.mutate({ rest: days * 24 })}
 					/>
-				</label>
-			</div>
-			<Facts
-				rows={[
-					["Scope", pool.scope],
-					...(pool.parent ? [["Cut from", pool.parent] as [string, string]] : []),
-					...(pool.cut.length ? [["Cut from it", pool.cut.join(", ")] as [string, string]] : []),
-				]}
-			/>
-			<GrowthFacts pool={pool.name} />
-			<Ranges pool={pool.name} ranges={ranges} />
-			<Reservations pool={pool.name} />
-			<EndRests pool={pool.name} />
-			{uses.length > 0 && <Renumber uses={uses} plan={PLANS[pool.plan]?.[0] ?? ""} />}
-			{uses.length === 0 && <DeletePool pool={pool.name} />}
+					<Amount
+						label="Say that it runs low from"
+						unit="%"
+						value={Math.round(pool.warn * 100)}
+						onSave={(percent) => change.mutate({ warn: percent / 100 })}
+					/>
+					<label className="flex items-center justify-between gap-2">
+						<span className="text-soft">Only {pool.private_to ?? fabric.name} draws from it</span>
+						<input
+							type="checkbox"
+							checked={pool.private_to !== null}
+							onChange={(event) => change.mutate({ private_to: event.target.checked ? fabric.name : "" })}
+						/>
+					</label>
+				</div>
+				<Facts
+					rows={[
+						["Scope", pool.scope],
+						...(pool.parent ? [["Cut from", pool.parent] as [string, string]] : []),
+						...(pool.cut.length ? [["Cut from it", pool.cut.join(", ")] as [string, string]] : []),
+					]}
+				/>
+				<GrowthFacts pool={pool.name} />
+				<Ranges pool={pool.name} ranges={ranges} />
+				<Reservations pool={pool.name} />
+				<EndRests pool={pool.name} />
+				{uses.length === 0 && <DeletePool pool={pool.name} />}
+			</Settled>
+			{uses.length > 0 && (
+				<MayOnly right="number">
+					<Renumber uses={uses} plan={PLANS[pool.plan]?.[0] ?? ""} />
+				</MayOnly>
+			)}
 		</>
 	);
 }

@@ -9,8 +9,11 @@ export const counted = (value: number, one: string, many = `${one}s`): string =>
 export const clock = (when: string): string =>
 	new Date(when).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
 
+/** A day in words, or as ISO 8601 has it for those who like it so. */
 export const day = (when: string): string =>
-	new Date(when).toLocaleDateString("en-GB", { day: "numeric", month: "short" });
+	localStorage.getItem("dates") === "iso"
+		? new Date(when).toLocaleDateString("sv-SE")
+		: new Date(when).toLocaleDateString("en-GB", { day: "numeric", month: "short" });
 
 export const ratio = (value: number): string =>
 	Number.isInteger(value) ? String(value) : value.toFixed(2).replace(/0$/, "");

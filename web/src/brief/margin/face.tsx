@@ -3,6 +3,7 @@ import { useRef, useState } from "react";
 import type { Fabric, Face, FacePort } from "../../api/client";
 import { useChange } from "../../api/edits";
 import { useFace } from "../../api/queries";
+import { useMay } from "../../api/session";
 
 const CELL = 17;
 const GAP = 14;
@@ -55,6 +56,7 @@ interface Props {
 }
 
 export function FaceView({ fabric, name, kind, marked, onCable }: Props) {
+	const mayEdit = useMay("edit", fabric.name);
 	const { data } = useFace(fabric.name, fabric.version, name);
 	const [picked, setPicked] = useState<string[]>([]);
 	const start = useRef<number | null>(null);
@@ -116,7 +118,7 @@ export function FaceView({ fabric, name, kind, marked, onCable }: Props) {
 					{(shown.shut || shown.why) && <span className="text-madder">, {shown.shut || shown.why}</span>}
 				</p>
 			)}
-			{kind && (
+			{kind && mayEdit && (
 				<PlanPorts
 					fabric={fabric}
 					name={name}

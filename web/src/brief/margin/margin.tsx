@@ -4,6 +4,7 @@ import type { Crossing, Fabric, Thread, Weave } from "../../api/client";
 import { useChange } from "../../api/edits";
 import { useBecause, useCrossing } from "../../api/queries";
 import { Chain } from "../../app/chain";
+import { MayOnly } from "../../app/only";
 import { Facts, Margin, MarginHead } from "../../ui/margin";
 import { counted } from "../../ui/words";
 import type { Choice } from "../weave/geometry";
@@ -61,12 +62,14 @@ function AtCrossing({
 			{data && <CrossingFacts crossing={data} />}
 			{data && (
 				<>
-					<Marking
-						fabric={fabric}
-						keys={data.links.map((link) => link.key)}
-						state={data.state}
-						what="these links"
-					/>
+					<MayOnly>
+						<Marking
+							fabric={fabric}
+							keys={data.links.map((link) => link.key)}
+							state={data.state}
+							what="these links"
+						/>
+					</MayOnly>
 					<p className="mb-3 flex items-baseline gap-4">
 						{[spine.name, leaf.name].map((name) => (
 							<button
@@ -185,8 +188,16 @@ function AtSwitch({ fabric, weave, thread, onChoose }: AtThread) {
 					</button>
 				)}
 			</p>
-			<Marking fabric={fabric} keys={[thread.key]} state={thread.state} why={thread.why} what="this switch" />
-			{!isLeaf && <Counted fabric={fabric} thread={thread} onChoose={onChoose} />}
+			<MayOnly>
+				<Marking
+					fabric={fabric}
+					keys={[thread.key]}
+					state={thread.state}
+					why={thread.why}
+					what="this switch"
+				/>
+				{!isLeaf && <Counted fabric={fabric} thread={thread} onChoose={onChoose} />}
+			</MayOnly>
 			{!isLeaf && <Above fabric={fabric} weave={weave} thread={thread} onChoose={onChoose} />}
 			<div className="label-small mt-3 mb-1.5">
 				Because · <span className="mono">{thread.asn}</span>

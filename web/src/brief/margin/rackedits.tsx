@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Fabric, Weave } from "../../api/client";
 import { useChange } from "../../api/edits";
 import { useCatalogue, useRacks } from "../../api/queries";
+import { MayOnly } from "../../app/only";
 import { Refusal } from "../../app/refusal";
 import { Facts, MarginHead } from "../../ui/margin";
 import { counted, number } from "../../ui/words";
@@ -42,31 +43,33 @@ export function AtRacks({ fabric, weave, racks, onChoose }: Props) {
 				]}
 			/>
 			{change.error && <Refusal failure={change.error} />}
-			<p className="mb-3 flex flex-wrap gap-x-4 gap-y-1">
-				<button
-					type="button"
-					className="button-plain"
-					disabled={change.isPending}
-					onClick={() => reshape("copy")}
-				>
-					{racks.length === 1 ? "One more like it" : `${racks.length} more like them`}
-				</button>
-				<button
-					type="button"
-					className="button-plain"
-					disabled={change.isPending}
-					onClick={() => reshape("remove")}
-				>
-					Take {racks.length === 1 ? "it" : "them"} out
-				</button>
-			</p>
-			<Marking
-				fabric={fabric}
-				keys={racks.map((rack) => `rack/${rack}`)}
-				state={states.length === 1 ? (states[0] ?? "") : ""}
-				what={racks.length === 1 ? "this rack" : "these racks"}
-			/>
-			<ChangeKind fabric={fabric} weave={weave} racks={racks} />
+			<MayOnly>
+				<p className="mb-3 flex flex-wrap gap-x-4 gap-y-1">
+					<button
+						type="button"
+						className="button-plain"
+						disabled={change.isPending}
+						onClick={() => reshape("copy")}
+					>
+						{racks.length === 1 ? "One more like it" : `${racks.length} more like them`}
+					</button>
+					<button
+						type="button"
+						className="button-plain"
+						disabled={change.isPending}
+						onClick={() => reshape("remove")}
+					>
+						Take {racks.length === 1 ? "it" : "them"} out
+					</button>
+				</p>
+				<Marking
+					fabric={fabric}
+					keys={racks.map((rack) => `rack/${rack}`)}
+					state={states.length === 1 ? (states[0] ?? "") : ""}
+					what={racks.length === 1 ? "this rack" : "these racks"}
+				/>
+				<ChangeKind fabric={fabric} weave={weave} racks={racks} />
+			</MayOnly>
 		</>
 	);
 }

@@ -1,0 +1,27 @@
+/** What is behind the door: shown to who is signed in, and the door to everybody else. */
+import { useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useEffect } from "react";
+import { useSession } from "../api/session";
+import { SignIn } from "./signin";
+
+export function Signed({ children }: { children: ReactNode }) {
+	const session = useSession();
+	const queries = useQueryClient();
+	useEffect(() => {
+		// A call found the session ended: the door is shown, and what was at hand is forgotten.
+		const out = () => queries.setQueryData(["session"], null);
+		addEventListener("signedout", out);
+		return () => removeEventListener("signedout", out);
+	}, [queries]);
+	if (session.isPending) return null;
+	if (session.error)
+		return (
+			<main className="p-10">
+				<h1 className="mb-2 text-lg font-bold">{session.error.message}</h1>
+				<button type="button" className="button-plain" onClick={() => void session.refetch()}>
+					Try again
+				</button>
+			</main>
+		);
+	return session.data ? children : <SignIn />;
+}

@@ -1,0 +1,105 @@
+/** The second factor: codes of an app, set up by typing or reading its secret, and taken away by the password. */
+import { type FormEvent, useState } from "react";
+import { client, got } from "../api/client";
+import { Refusal } from "../app/refusal";
+import { Part } from "./own";
+import { usePeopleAct } from "./queries";
+
+export function Second({ has }: { has: boolean }) {
+	return <Part title="Second factor">{has ? <Drop /> : <SetUp />}</Part>;
+}
+
+function SetUp() {
+	const [code, setCode] = useState("");
+	const propose = usePeopleAct(() => got(client.POST("/api/v1/me/second")));
+	const proposed = propose.data;
+	const keep = usePeopleAct(
+		(secret: string) => got(client.PUT("/api/v1/me/second", { body: { secret, code } })),
+		() => "From now on your codes are asked for.",
+		true,
+	);
+	if (!proposed)
+		return (
+			<>
+				<p className="mb-2">With an app that shows codes, a password that somebody saw is not enough.</p>
+				<button
+					type="button"
+					className="button-plain"
+					disabled={propose.isPending}
+					onClick={() => propose.mutate(undefined)}
+				>
+					Set up codes
+				</button>
+			</>
+		);
+	return (
+		<form
+			className="space-y-2"
+			onSubmit={(event: FormEvent) => {
+				event.preventDefault();
+				keep.mutate(proposed.secret);
+			}}
+		>
+			<p>
+				Give this secret to your app, or{" "}
+				<a className="button-plain" href={proposed.uri}>
+					open it there
+				</a>
+				:
+			</p>
+			<output className="mono block border border-hair bg-raised p-2 tracking-wider break-all">
+				{proposed.secret.replace(/(.{4})/g, "$1 ")}
+			</output>
+			<label className="flex items-center gap-2">
+				It shows now
+				<input
+					className="field mono w-24"
+					inputMode="numeric"
+					autoComplete="one-time-code"
+					value={code}
+					onChange={(event) => setCode(event.target.value)}
+					required
+				/>
+			</label>
+			{keep.error && <Refusal failure={keep.error} />}
+			<button type="submit" className="button-main" disabled={keep.isPending}>
+				Ask for codes from now on
+			</button>
+		</form>
+	);
+}
+
+function Drop() {
+	const [password, setPassword] = useState("");
+	const drop = usePeopleAct(
+		() => got(client.POST("/api/v1/me/second/end", { body: { password } })),
+		() => "No codes are asked for any more.",
+		true,
+	);
+	return (
+		<form
+			className="space-y-2"
+			onSubmit={(event: FormEvent) => {
+				event.preventDefault();
+				drop.mutate(undefined);
+			}}
+		>
+			<p>Codes are asked for when you sign in.</p>
+			<label className="flex items-center gap-2">
+				Password
+				<input
+					type="password"
+					className="field"
+					autoComplete="current-password"
+					value={password}
+					onChange={(event) => setPassword(event.target.value)}
+					required
+				/>
+			</label>
+			{drop.error && <Refusal failure={drop.error} />}
+			<button type="submit" className="button-plain" disabled={drop.isPending}>
+				Ask for none any more
+			</button>
+		</form>
+	);
+}
