@@ -43,9 +43,18 @@ class Serving:
 
     def load(self, *briefs: str) -> None:
         """Go on with a database that holds these fabrics and nothing else."""
+        self.use(self._databases.fresh(*briefs))
+
+    def use(self, pool: Connections) -> None:
+        """Go on with this database; it goes when another takes its place."""
         self.forget()
-        self._pool = self._databases.fresh(*briefs)
-        self._app.state.house = House(self._pool)
+        self._pool = pool
+        self._app.state.house = House(pool)
+
+    @property
+    def house(self) -> House:
+        found: House = self._app.state.house
+        return found
 
     def forget(self) -> None:
         if self._pool is not None:

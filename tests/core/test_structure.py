@@ -107,7 +107,7 @@ racks:
     [
         ("", "spine/2"),
         ("pods: p1..p2\nsuper_spines: {per_plane: 2, links: 1}", "spine/p1/2"),
-        ("pods: p1..p2\nsuper_spines: {per_plane: 3, links: 1}", "spine/p1/2"),
+        ("pods: p1..p2\nsuper_spines: {per_plane: 3, links: 2}", "spine/p1/2"),
     ],
 )
 def test_what_losses_leave_is_what_a_search_for_flows_finds(top: str, key: str) -> None:
@@ -225,12 +225,29 @@ def test_the_rule_of_a_front_and_what_a_plan_changes_in_it() -> None:
     assert names_of(lanes.up)[0] == "u2" and lanes.host_bandwidth(None) == 52 * 25
 
 
+def test_switches_fill_their_rack_from_the_top_unit_down() -> None:
+    structure = expand(read("fabric: x\nspines: {count: 2, model: cantera-c64}\nracks: [{racks: r1}]\n").brief, MADE)
+    assert [(one.rack, one.unit) for one in structure.switches] == [("s01", 41), ("s01", 39), ("r1", 42), ("r1", 41)]
+
+
+def test_a_position_is_drawn_for_each_end_of_a_link_and_for_no_other() -> None:
+    compiled = compile(
+        read(MIXED.format(top="pods: p1..p2\nsuper_spines: {per_plane: 2, links: 2}", key="spine/p1/2")).brief
+    )
+    ports = compiled.allocation.numbers
+    assert set(ports["port.up"]) == {f"super/{n}~{lane}" for n in (1, 2) for lane in (1, 2)}
+    assert set(ports["port.super"]) == {f"pod/{pod}~{lane}" for pod in ("p1", "p2") for lane in (1, 2)}
+    leaves = {link.lower.key for link in compiled.structure.links if link.lower.is_leaf}
+    assert {key.rsplit("~", 1)[0] for key in (*ports["port.spine.p1"], *ports["port.spine.p2"])} == leaves
+
+
 @pytest.mark.parametrize(
     ("plan", "code"),
     [
         (PortPlan(uplinks="u1..u9"), "ports.unknown"),
         (PortPlan(uplinks="u1..u4", hosts="u4"), "ports.claimed-twice"),
         (PortPlan(breakouts={"h1": "4x25"}), "ports.breakout"),
+        (PortPlan(breakouts={"u1..u2": "8x10"}), "ports.breakout"),
         (PortPlan(breakouts={"z1": "4x25"}), "ports.unknown"),
     ],
 )
@@ -240,6 +257,8 @@ def test_a_plan_that_cannot_be_is_refused(plan: PortPlan, code: str) -> None:
     with pytest.raises(Refused) as refused:
         plan_ports(leaf, "leaf", plan)
     assert refused.value.faults[0].code == code
+    if plan.breakouts == {"u1..u2": "8x10"}:
+        assert "4x25" in str(refused.value), "what it can be broken out into"
 
 
 def test_a_breakout_uses_up_its_neighbour() -> None:

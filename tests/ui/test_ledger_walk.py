@@ -9,6 +9,7 @@ import httpx
 from playwright.sync_api import Page, expect
 
 from tests.serving import Serving
+from tests.signed import BEARER
 from tests.ui.test_walk import make_marlin
 
 
@@ -115,7 +116,7 @@ def test_one_box_knows_whose_a_number_is_what_is_free_and_what_a_rack_owns(page:
     box.get_by_text("numbers of r07").click()
     grid = page.get_by_role("grid", name="Numbers of r07")
     expect(grid).to_contain_text("loopback.v4")
-    owned = httpx.get(f"{server.address}/api/v1/fabrics/marlin/numbers", params={"of": "r07"}).json()
+    owned = httpx.get(f"{server.address}/api/v1/fabrics/marlin/numbers", headers=BEARER, params={"of": "r07"}).json()
     expect(page.get_by_label("Numbers of r07", exact=True).first).to_contain_text(f"{len(owned)} numbers")
 
 

@@ -43,7 +43,7 @@ export function useComeIn<Asked>(way: (asked: Asked) => Promise<unknown>, then?:
 		mutationFn: way,
 		onSuccess: () => {
 			then?.();
-			return queries.resetQueries();
+			return queries.resetQueries({ predicate: (query) => query.queryKey[0] !== "link" });
 		},
 	});
 }

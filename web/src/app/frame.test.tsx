@@ -88,12 +88,10 @@ test("changes go one after the other, each against the version that the one befo
 			return { ...MARLIN, version };
 		},
 	});
-	localStorage.setItem("who", "Inés");
 	show(<Changer />);
 	for (let press = 0; press < 3; press++) fireEvent.click(screen.getByRole("button"));
 	await waitFor(() => expect(asked).toHaveLength(3));
 	expect(asked.map((one) => (one.body as { version: number }).version)).toEqual([3, 4, 5]);
-	expect(decodeURIComponent(asked[0]?.headers.get("X-Who") ?? "")).toBe("Inés");
 });
 
 test("a conflict is told as what it is, and the newer draft is asked for", async () => {

@@ -21,8 +21,8 @@ export function Crossing({ whom, called, fabric, given }: Props) {
 					className="relative flex h-11 w-full items-center justify-center px-1.5 hover:bg-chosen data-[state=open]:bg-chosen"
 				>
 					{roles.length > 0 && (
-						<span className="flex max-w-[150px] flex-wrap justify-center gap-x-1.5 bg-paper px-1.5 text-[12px] leading-tight font-[560] text-indigo">
-							{roles.map((role) => (
+						<span className="flex max-w-[150px] flex-wrap justify-center bg-paper whitespace-pre px-1.5 text-[12px] leading-tight font-[560] text-indigo">
+							{roles.map((role, at) => (
 								<span
 									key={role}
 									className={
@@ -31,7 +31,7 @@ export function Crossing({ whom, called, fabric, given }: Props) {
 											: "font-normal text-walnut italic"
 									}
 								>
-									{role}
+									{at < roles.length - 1 ? `${role}, ` : role}
 								</span>
 							))}
 						</span>

@@ -47,17 +47,16 @@ function NewToken({ me }: { me: MePage }) {
 		...new Set(me.given.map((one) => one.fabric).filter((one): one is string => one !== null)),
 	];
 	const [name, setName] = useState("");
-	const [roles, setRoles] = useState<Role[]>(["reader"]);
+	const [roles, setRoles] = useState<Role[]>(mine.length === 1 ? mine : []);
 	const [fabric, setFabric] = useState("");
 	const [days, setDays] = useState(90);
-	const offered: Role[] = mine.includes("reader") ? mine : ["reader", ...mine];
 	const make = usePeopleAct(
 		() =>
 			got(
 				client.POST("/api/v1/me/tokens", {
 					body: {
 						name,
-						roles: roles.filter((one) => mine.includes(one)),
+						roles,
 						fabrics: fabric.trim() ? fabric.split(/[\s,]+/).filter(Boolean) : null,
 						days,
 					},
@@ -111,23 +110,21 @@ function NewToken({ me }: { me: MePage }) {
 							</label>
 							<fieldset className="flex flex-wrap gap-x-4">
 								<legend className="mb-1">Of what you are, it is</legend>
-								{offered
-									.filter((role) => mine.includes(role))
-									.map((role) => (
-										<label key={role} className="flex gap-1.5">
-											<input
-												type="checkbox"
-												className="accent-(--indigo)"
-												checked={roles.includes(role)}
-												onChange={(event) =>
-													setRoles(
-														event.target.checked ? [...roles, role] : roles.filter((one) => one !== role),
-													)
-												}
-											/>
-											{role}
-										</label>
-									))}
+								{mine.map((role) => (
+									<label key={role} className="flex gap-1.5">
+										<input
+											type="checkbox"
+											className="accent-(--indigo)"
+											checked={roles.includes(role)}
+											onChange={(event) =>
+												setRoles(
+													event.target.checked ? [...roles, role] : roles.filter((one) => one !== role),
+												)
+											}
+										/>
+										{role}
+									</label>
+								))}
 							</fieldset>
 							<label className="flex flex-col gap-1">
 								for these fabrics (empty: all of yours)

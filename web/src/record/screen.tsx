@@ -15,8 +15,8 @@ import { Sides } from "./sides";
 type Deed = components["schemas"]["Deed"];
 const TOPICS: [string, string][] = [
 	["", "anything"],
-	["ledger", "drafts and numbers"],
-	["people", "people and signing in"],
+	["ledger", "numbers"],
+	["people", "people"],
 	["catalogue", "the catalogue"],
 ];
 
@@ -109,7 +109,7 @@ function Asked({ sieve, set }: { sieve: Sieve; set: (more: Sieve) => void }) {
 			What
 			<input
 				aria-label="Who"
-				className={`${word} w-36`}
+				className={`${word} w-28`}
 				placeholder="anybody"
 				value={sieve.author ?? ""}
 				onChange={(event) => set({ author: event.target.value })}
@@ -117,7 +117,7 @@ function Asked({ sieve, set }: { sieve: Sieve; set: (more: Sieve) => void }) {
 			did to
 			<input
 				aria-label="Fabric"
-				className={`${word} mono w-32`}
+				className={`${word} mono w-24`}
 				placeholder="any fabric"
 				value={sieve.fabric ?? ""}
 				onChange={(event) => set({ fabric: event.target.value })}
@@ -138,7 +138,7 @@ function Asked({ sieve, set }: { sieve: Sieve; set: (more: Sieve) => void }) {
 			with the word
 			<input
 				aria-label="Word"
-				className={`${word} w-40`}
+				className={`${word} w-24`}
 				placeholder="…"
 				value={sieve.text ?? ""}
 				onChange={(event) => set({ text: event.target.value })}

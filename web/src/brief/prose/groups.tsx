@@ -126,7 +126,7 @@ export function Group({ brief, index, all }: { brief: Brief; index: number; all:
 						{group.role === "border" ? "the border" : "hosts"}
 					</Word>
 				</>
-			)}{" "}
+			)}
 			<FormWord
 				plain
 				title={`Racks ${group.racks}`}
@@ -136,7 +136,7 @@ export function Group({ brief, index, all }: { brief: Brief; index: number; all:
 				verb="Keep them"
 				remove={{ edits: [[path, null]], note: `no racks ${group.racks}` }}
 			>
-				<span aria-hidden="true">×</span>
+				<span aria-hidden="true">{"\u00a0"}×</span>
 				<span className="sr-only">take out racks {group.racks}</span>
 			</FormWord>
 			.{" "}
