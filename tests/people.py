@@ -41,3 +41,13 @@ def browser(session: str = "", address: str = "127.0.0.1") -> TestClient:
         APP, base_url=origin, cookies=cookies, headers={"Origin": origin}, raise_server_exceptions=False,
         client=(address, 50_000),
     )  # fmt: skip
+
+
+def set_password_of_olmo(house: House) -> None:
+    """Olmo, who may do all, has this password from now on."""
+
+    def work(tx: Transaction) -> None:
+        tx.act(Act("password set", topic="people"))
+        signing.set_password(tx.connection, people.find(tx.connection, "olmo").id, house.passwords.hash(PASSWORD))
+
+    house.writing(work)

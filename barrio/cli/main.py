@@ -88,7 +88,9 @@ def serve(
         config = Config(**{name: value for name, value in said.items() if value is not None})
     except ValidationError as error:
         first = error.errors()[0]
-        _fail(2, f"The setting {'.'.join(map(str, first['loc']))} cannot be so: {first['msg']}.")
+        where = ".".join(map(str, first["loc"]))
+        why = first["msg"].removeprefix("Value error, ")
+        _fail(2, f"The setting {where} cannot be so: {why}." if where else f"The settings cannot be so: {why}.")
     except TOMLDecodeError as error:
         _fail(2, f"barrio.toml is not TOML: {error}.")
     sys.exit(run(config))

@@ -80,7 +80,7 @@ def test_from_the_first_start_to_a_reader_who_is_let_in_and_out_again(
         expect(hers.get_by_role("heading")).to_contain_text("You may not see gull. Olmo Reyes can.")
         hers.goto("/")
         hers.get_by_role("button", name=re.compile("Lucia Ferrand")).click()
-        hers.get_by_role("button", name="Sign out").click()
+        hers.get_by_role("button", name="Sign out", exact=True).click()
         expect(hers.get_by_role("heading", name="Who is there?")).to_be_visible()
 
     page.goto("/record")
