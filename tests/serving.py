@@ -58,6 +58,7 @@ class Serving:
 
     def forget(self) -> None:
         if self._pool is not None:
+            self.house.ear.close()
             self._databases.drop(self._pool)
             self._pool = None
 

@@ -12,6 +12,7 @@ from starlette.exceptions import HTTPException
 from barrio.api import (
     catalogue,
     crossings,
+    events,
     fabrics,
     faces,
     growth,
@@ -48,7 +49,7 @@ class Health(BaseModel):
 
 ROUTERS = (
     fabrics, output, crossings, switches, picture, faces, reshape, starts, catalogue, pools, growth, numbers, whois, sheets,
-    search, session, people, record,
+    search, session, people, record, events,
 )  # fmt: skip
 
 

@@ -113,7 +113,11 @@ def get_version(name: str, at: Reading) -> VersionView:
 
 @router.post("/{name}/edits", operation_id="editFabric")
 def edit_fabric(name: str, edits: Edits, at: Editing) -> views.FabricView:
-    return views.fabric_view(drafts.save(at, name, edits.version, lambda text: apply(text, edits.edits), edits.note))
+    """Change fields. Edits of others that changed other fields since `version` stay as they are; of the same field, 409 tells both."""
+    paths = [path for path, _ in edits.edits]
+    return views.fabric_view(
+        drafts.save(at, name, edits.version, lambda text: apply(text, edits.edits), edits.note, paths)
+    )
 
 
 @router.get("/{name}/text", operation_id="getText")

@@ -73,7 +73,8 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(Stale)
     def stale(_: Request, error: Stale) -> JSONResponse:
-        return answer(409, "stale", "Changed elsewhere", str(error), version=error.now)
+        faults = [Fault("stale.word", words, path, 0, 0) for path, words in error.words.items()]
+        return answer(409, "stale", "Changed elsewhere", str(error), version=error.now, faults=faults)
 
     @app.exception_handler(Raced)
     def lost_race(_: Request, error: Raced) -> JSONResponse:

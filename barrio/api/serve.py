@@ -83,7 +83,11 @@ def _house(config: Config, cluster: Cluster | None) -> Iterator[House]:
         with connections.connection() as connection:
             keep_key(connection, keys.digest)
         with pulse:
-            yield House(connections, pulse, keys, config.second_factor)
+            house = House(connections, pulse, keys, config.second_factor)
+            try:
+                yield house
+            finally:
+                house.ear.close()
     finally:
         connections.close()
 

@@ -6,7 +6,7 @@ change, and its numbers, exist wholly or not at all.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from typing import Literal
 
@@ -15,6 +15,7 @@ from barrio.app.desk import Desk
 from barrio.app.drawing import Change
 from barrio.app.transaction import Transaction
 from barrio.core import Compiled, Fault, Refused
+from barrio.core.brief.compare import changed_paths, touch, words_at
 from barrio.core.brief.document import locate, read
 from barrio.core.compile import ask, complete
 from barrio.core.edits.duplicate import duplicate
@@ -22,6 +23,7 @@ from barrio.core.errors import refuse
 from barrio.store import drafts, entries, record
 from barrio.store.drafts import Draft, Revision
 from barrio.store.entries import Act
+from barrio.store.errors import Stale
 from barrio.store.pins import Numbering
 
 
@@ -107,14 +109,18 @@ def copy(desk: Desk, name: str, other: str) -> Opened:
     return create(desk, duplicate(draft(desk, name).document, other), f"copied from {name}")
 
 
-def save(desk: Desk, name: str, seen: int, change: Callable[[str], str], note: str) -> Opened:
-    """Change the draft's text, if it still is the version that was seen.
+def save(
+    desk: Desk, name: str, seen: int, change: Callable[[str], str], note: str, paths: Collection[str] = ()
+) -> Opened:
+    """Change the draft's text, if it still is the version that was seen, or only other fields than `paths` changed since.
 
     Raises `Missing`, `Stale`, or `Refused` when the changed brief cannot be compiled; then nothing is written.
     """
 
     def work(tx: Transaction) -> Opened:
-        head, before = drafts.take(tx.connection, name, seen)
+        head, before = drafts.take(tx.connection, name, None if paths else seen)
+        if before.version != seen:
+            _apart(tx, before, seen, paths)
         document = read(change(before.text))
         if document.brief.fabric != name:
             raise refuse(
@@ -130,6 +136,22 @@ def save(desk: Desk, name: str, seen: int, change: Callable[[str], str], note: s
         return Opened(tx.draft(name), compiled)
 
     return desk.writing(work)
+
+
+def _apart(tx: Transaction, now: Draft, seen: int, paths: Collection[str]) -> None:
+    """Raises `Stale` when one of these fields was changed since a version was seen, or nobody knows any more what was."""
+    text, who = drafts.text_at(tx.connection, now.name, seen), drafts.author(tx.connection, now.name)
+    if text is None:
+        raise Stale(now.name, seen, now.version, now.note)
+    try:
+        then, brief = read(text).brief, now.document.brief
+    except Refused:
+        raise Stale(now.name, seen, now.version, now.note) from None
+    both = {path: other for other in changed_paths(then, brief) for path in paths if touch(path, other)}
+    if both:
+        said = f"{who or 'Somebody'} changed this meanwhile (“{now.note}”)."
+        words = {path: f"{said} It says {words_at(brief, path)} now." for path in both}
+        raise Stale(now.name, seen, now.version, now.note, words)
 
 
 def preview(desk: Desk, name: str, change: Callable[[str], str]) -> Compiled:

@@ -16,6 +16,7 @@ from typing import TypeVar
 from psycopg import OperationalError, errors
 from psycopg_pool import PoolTimeout
 
+from barrio.app.events import Ear
 from barrio.app.gate import Gate
 from barrio.app.secret import Keys, Passwords
 from barrio.app.transaction import Known, PoolsGrow, Transaction
@@ -54,6 +55,7 @@ class House:
         self.keys = keys or Keys(token_bytes(32))
         self.passwords = Passwords()
         self.second_factor = second_factor
+        self.ear = Ear(connections)
         self._occupancy = Occupancy()
         self._known = Known(SHIPPED, {})
         self._guard = Lock()

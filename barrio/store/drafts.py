@@ -82,10 +82,10 @@ def version(connection: Connection, name: str) -> int:
     return int(row[0])
 
 
-def take(connection: Connection, name: str, seen: int) -> tuple[int, Draft]:
+def take(connection: Connection, name: str, seen: int | None) -> tuple[int, Draft]:
     """Take a fabric for ourselves until the transaction ends: (its revision, its draft).
 
-    Raises `Missing`, and `Stale` when it is no longer at the version that was seen.
+    Raises `Missing`, and `Stale` when it is no longer at the version that was seen, if one was.
     """
     row = connection.execute(
         "select head from fabrics where name = %s and head is not null for update", [name]
@@ -93,9 +93,26 @@ def take(connection: Connection, name: str, seen: int) -> tuple[int, Draft]:
     if row is None:
         raise missing(name)
     draft = find(connection, name)
-    if draft.version != seen:
+    if seen is not None and draft.version != seen:
         raise Stale(name, seen, draft.version, draft.note)
     return int(row[0]), draft
+
+
+def text_at(connection: Connection, name: str, version: int) -> str | None:
+    """The text that a version of a draft had; nothing when it is too long ago."""
+    row = connection.execute(
+        "select brief from versions join revisions on revisions.id = revision where versions.fabric = %s and version = %s",
+        [name, version],
+    ).fetchone()
+    return None if row is None else str(row[0])
+
+
+def author(connection: Connection, name: str) -> str:
+    """Who made the draft what it is."""
+    row = connection.execute(
+        "select author from revisions join fabrics on fabrics.head = revisions.id where fabrics.name = %s", [name]
+    ).fetchone()
+    return str(row[0]) if row else ""
 
 
 def history(connection: Connection, name: str) -> list[Revision]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 
 class Missing(Exception):
     """There is no such fabric, pool or revision; the message names it."""
@@ -10,8 +12,9 @@ class Missing(Exception):
 class Stale(Exception):
     """The fabric changed after the caller had read it."""
 
-    def __init__(self, fabric: str, seen: int, now: int, note: str) -> None:
-        self.fabric, self.seen, self.now = fabric, seen, now
+    def __init__(self, fabric: str, seen: int, now: int, note: str, words: Mapping[str, str] | None = None) -> None:
+        """`words` are the fields that both changed, by path, with what stands there now, in words."""
+        self.fabric, self.seen, self.now, self.words = fabric, seen, now, words or {}
         super().__init__(
             f"{fabric} was changed elsewhere while you were editing (“{note}”); you saw version {seen}, it is now {now}. "
             "Nothing of yours was saved over it. Look at the newer draft, then make your change again."

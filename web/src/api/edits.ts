@@ -92,7 +92,9 @@ export function useChange(name: string, quiet = false) {
 		},
 		onError: (failure) => {
 			const stale = failure.problem.status === 409;
-			if (stale || !quiet) tell({ tone: stale ? "changed" : "wrong", text: failure.message });
+			// Who changed the same word as another is asked where the word is.
+			const asked = quiet && failure.problem.faults?.length;
+			if ((stale && !asked) || !quiet) tell({ tone: stale ? "changed" : "wrong", text: failure.message });
 			if (stale) void queries.invalidateQueries({ queryKey: ["fabric", name] });
 		},
 	});

@@ -27,7 +27,6 @@ export const useVersion = (name: string) =>
 	useQuery({
 		queryKey: ["version", name],
 		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/version", { params: path(name) })),
-		refetchInterval: 2500,
 		retry: false,
 	});
 

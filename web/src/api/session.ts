@@ -53,8 +53,9 @@ export function useSignOut() {
 	return useMutation<unknown, Failure>({
 		mutationFn: () => got(client.DELETE("/api/v1/session")),
 		onSettled: () => {
-			queries.clear();
 			queries.setQueryData(SESSION, null);
+			// Once the door is shown, nobody looks at the rest any more.
+			setTimeout(() => queries.removeQueries({ predicate: (query) => query.queryKey[0] !== SESSION[0] }));
 		},
 	});
 }

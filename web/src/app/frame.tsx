@@ -14,6 +14,7 @@ import { useNotices } from "../ui/notices";
 import { counted } from "../ui/words";
 import { Boundary } from "./boundary";
 import { Palette } from "./palette";
+import { Others, Present } from "./present";
 import { RippleStrip } from "./ripple";
 
 const Mend = lazy(() => import("../brief/mend"));
@@ -55,28 +56,30 @@ function Frame({ fabric }: { fabric: Fabric }) {
 		document.title = `${fabric.title || fabric.name} · Barrio`;
 	}, [fabric.title, fabric.name]);
 	return (
-		<div className="grid h-dvh grid-rows-[60px_1fr_40px]">
-			<Street fabric={fabric} />
-			<div className="flex min-h-0 min-w-0">
-				<Boundary key={pathname}>
-					<Suspense fallback={<div className="p-8 text-soft">Opening…</div>}>
-						<Outlet context={fabric} />
-					</Suspense>
-				</Boundary>
+		<Present fabric={fabric.name} step={pathname.split("/")[3] ?? "brief"}>
+			<div className="grid h-dvh grid-rows-[60px_1fr_40px]">
+				<Street fabric={fabric} />
+				<div className="flex min-h-0 min-w-0">
+					<Boundary key={pathname}>
+						<Suspense fallback={<div className="p-8 text-soft">Opening…</div>}>
+							<Outlet context={fabric} />
+						</Suspense>
+					</Boundary>
+				</div>
+				<RippleStrip fabric={fabric} onChange={(kind) => change.mutate({ kind })} busy={change.isPending} />
+				<Palette
+					fabric={fabric.name}
+					actions={[
+						...(fabric.undo && may
+							? [{ title: `Undo “${fabric.undo}”`, run: () => change.mutate({ kind: "undo" }) }]
+							: []),
+						...(fabric.redo && may
+							? [{ title: `Redo “${fabric.redo}”`, run: () => change.mutate({ kind: "redo" }) }]
+							: []),
+					]}
+				/>
 			</div>
-			<RippleStrip fabric={fabric} onChange={(kind) => change.mutate({ kind })} busy={change.isPending} />
-			<Palette
-				fabric={fabric.name}
-				actions={[
-					...(fabric.undo && may
-						? [{ title: `Undo “${fabric.undo}”`, run: () => change.mutate({ kind: "undo" }) }]
-						: []),
-					...(fabric.redo && may
-						? [{ title: `Redo “${fabric.redo}”`, run: () => change.mutate({ kind: "redo" }) }]
-						: []),
-				]}
-			/>
-		</div>
+		</Present>
 	);
 }
 
@@ -100,6 +103,7 @@ function Street({ fabric }: { fabric: Fabric }) {
 				<b className="font-semibold text-ink">{capital(fabric.name)}</b>, draft
 			</div>
 			<Share fabric={fabric.name} />
+			<Others fabric={fabric.name} />
 			<nav aria-label="Steps" className="ml-auto flex h-[60px]">
 				{STEPS.map((step) => (
 					<NavLink

@@ -1,6 +1,7 @@
 /** What is behind the door: shown to who is signed in, and the door to everybody else. */
 import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect } from "react";
+import { useEvents } from "../api/events";
 import { useSession } from "../api/session";
 import { SignIn } from "./signin";
 
@@ -23,5 +24,11 @@ export function Signed({ children }: { children: ReactNode }) {
 				</button>
 			</main>
 		);
-	return session.data ? children : <SignIn />;
+	return session.data ? <Inside>{children}</Inside> : <SignIn />;
+}
+
+/** Who is inside hears of what others do. */
+function Inside({ children }: { children: ReactNode }) {
+	useEvents();
+	return children;
 }

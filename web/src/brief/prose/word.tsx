@@ -5,6 +5,7 @@ import { type ReactNode, useState } from "react";
 import { client, type Fabric, got, type Option } from "../../api/client";
 import { useChange } from "../../api/edits";
 import { useOpenFabric } from "../../app/open";
+import { useOthers, useWord } from "../../app/present";
 import { Refusal } from "../../app/refusal";
 import { counted, ratio } from "../../ui/words";
 import { useTrying } from "../sums/trial";
@@ -46,12 +47,20 @@ export function Word({
 	const changed = fabric.changed.some(
 		(one) => one === path || one.startsWith(`${path}.`) || path.startsWith(`${one}.`),
 	);
+	const other = useOthers(fabric.name).find((one) => one.place === path);
+	const setWord = useWord();
 	return (
-		<Popover.Root open={open} onOpenChange={setOpen}>
+		<Popover.Root
+			open={open}
+			onOpenChange={(now) => {
+				setOpen(now);
+				setWord(now ? path : "");
+			}}
+		>
 			<Popover.Trigger
 				data-word
-				className={`word ${changed ? "changed" : ""}`}
-				title={changed ? "changed just now" : undefined}
+				className={`word ${changed ? "changed" : ""} ${other ? "taken" : ""}`}
+				title={other ? `${other.called} is at this word` : changed ? "changed just now" : undefined}
 			>
 				{children ?? String(value)}
 			</Popover.Trigger>
@@ -59,7 +68,10 @@ export function Word({
 				<Offer
 					{...{ path, value, say, choices, parse, also, weighed }}
 					typed={typed ?? (value === null || value === undefined ? "" : String(value))}
-					onDone={() => setOpen(false)}
+					onDone={() => {
+						setOpen(false);
+						setWord("");
+					}}
 				/>
 			</WordPanel>
 		</Popover.Root>
