@@ -19,7 +19,7 @@ class Config(BaseSettings):
 
     `listen` is an address of this machine. Off loopback Barrio wants TLS, of its own (`tls_certificate` and `tls_key`) or by a proxy
     before it (`proxies` names the addresses that it comes from), and `public`, the address that people open (`https://barrio.example`).
-    With `second_factor` everybody needs one.
+    With `second_factor` everybody needs one. Without `worker` a server leaves jobs to others (`barrio work`).
     """
 
     model_config = SettingsConfigDict(env_prefix="BARRIO_", toml_file="barrio.toml", extra="forbid")
@@ -35,6 +35,7 @@ class Config(BaseSettings):
     proxies: list[IPvAnyAddress] = []
     key_file: Path | None = None
     second_factor: bool = False
+    worker: bool = True
 
     @model_validator(mode="after")
     def _is_safe(self) -> Config:

@@ -17,6 +17,7 @@ from barrio.app import drafts
 from barrio.app.desk import Desk
 from barrio.app.house import House
 from barrio.dev.cluster import Cluster
+from barrio.jobs.queue import bring_up
 from barrio.store.database import Connections, bring_up_to_date, connect
 from tests.signed import let_in
 
@@ -42,6 +43,7 @@ class Databases:
             name = self._create("template0" if not briefs else self._template(()))
             pool = connect(self.of(name))
             bring_up_to_date(pool)
+            bring_up(pool)
             if not briefs:
                 let_in(House(pool))
             for text in briefs:

@@ -16,6 +16,7 @@ from barrio.api import (
     fabrics,
     faces,
     growth,
+    jobs,
     numbers,
     output,
     people,
@@ -49,7 +50,7 @@ class Health(BaseModel):
 
 ROUTERS = (
     fabrics, output, crossings, switches, picture, faces, reshape, starts, catalogue, pools, growth, numbers, whois, sheets,
-    search, session, people, record, events,
+    search, session, people, record, events, jobs,
 )  # fmt: skip
 
 

@@ -37,7 +37,7 @@ class Place(BaseModel):
 
 @router.get("/events", operation_id="listen", response_class=EventSourceResponse)
 async def listen(request: Request, at: Mine) -> EventSourceResponse:
-    """`standing` once, with the version of each fabric; then `fabric`, `pools`, `catalogue`, `people`, `present` as they change."""
+    """`standing` once, with the version of each fabric; then `fabric`, `pools`, `catalogue`, `people`, `present`, `job` as they change."""
     stream = uuid4()
     return EventSourceResponse(_told(request, at, stream), ping=15, headers={"X-Accel-Buffering": "no"})
 
@@ -63,7 +63,11 @@ async def _told(request: Request, at: Desk, stream: UUID) -> AsyncIterator[Serve
                     yield ServerSentEvent(event="signedout", data="")
                     return
                 at = Desk(at.house, actor)
-            if name and not at.may_read(name):
+            if kind == "job":
+                name, _, person = name.partition(" ")
+                if person != str(at.actor.id):
+                    continue
+            elif name and not at.may_read(name):
                 continue
             if kind == "present":
                 found = await run_in_threadpool(_here, at, name, stream)

@@ -22,6 +22,8 @@ from barrio.config import Config
 from barrio.dev.cluster import Cluster
 from barrio.dev.demo import demo_links, load_demo
 from barrio.dev.folder import ClusterError
+from barrio.jobs.queue import bring_up
+from barrio.jobs.worker import Worker
 from barrio.store.database import Newer, bring_up_to_date, connect
 from barrio.store.pulse import Pulse
 from barrio.store.signing import OtherKey, keep_key
@@ -80,13 +82,17 @@ def _house(config: Config, cluster: Cluster | None) -> Iterator[House]:
     connections = connect(conninfo)
     try:
         bring_up_to_date(connections)
+        bring_up(connections)
         with connections.connection() as connection:
             keep_key(connection, keys.digest)
         with pulse:
             house = House(connections, pulse, keys, config.second_factor)
+            worker = Worker(house).start() if config.worker else None
             try:
                 yield house
             finally:
+                if worker is not None:
+                    worker.close()
                 house.ear.close()
     finally:
         connections.close()
@@ -151,3 +157,28 @@ def _say_when_ready(server: uvicorn.Server, address: str, ways_in: list[tuple[st
     for words, secret in ways_in:
         print(f"{words + ':':<44} {address}/enter#{secret}")
     print(f"Barrio is at {address}  (Ctrl+C stops it)", flush=True)
+
+
+def work(config: Config) -> int:
+    """Do jobs for servers on the same database, until told to stop; returns the exit code."""
+    if config.database is None:
+        print(
+            "barrio work does jobs for servers on a database that is given; a server with one of its own does them itself. Name the "
+            "database by BARRIO_DATABASE.",
+            file=sys.stderr,
+        )
+        return 2
+    signal.signal(signal.SIGTERM, _interrupt)
+    try:
+        with _house(config.model_copy(update={"worker": True}), None):
+            print("Working; Ctrl+C ends it, and what is under way goes to another.", flush=True)
+            threading.Event().wait()
+    except (ClusterError, Newer, OtherKey) as error:
+        print(error, file=sys.stderr)
+        return 3
+    except (psycopg.OperationalError, PoolTimeout) as error:
+        print(f"The database cannot be reached: {str(error).strip().splitlines()[-1]}", file=sys.stderr)
+        return 3
+    except KeyboardInterrupt:
+        return 0
+    return 0

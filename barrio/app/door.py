@@ -84,6 +84,13 @@ def _actor(asking: Asking, address: str) -> Actor:
     return Actor(asking.called, grants, asking.person, asking.session, asking.token_name, address)
 
 
+def actor_of_person(house: House, person: int) -> Actor | None:
+    """A person as they are now, for whom something is done that they asked for earlier. Nobody, when they have left."""
+    with house.alone() as connection:
+        asking = signing.of_person(connection, person)
+    return _actor(asking, "") if asking else None
+
+
 def sign_in(house: House, name: str, password: str, code: str, caller: Caller) -> Entered:
     """Sign somebody in by name and password, and by the code of their second factor if they have one.
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from barrio.app.desk import Desk
@@ -24,7 +25,7 @@ def bundle(desk: Desk, name: str) -> dict[str, bytes]:
     """Every file of the bundle, by path. Raises `Missing`, `Refused`, and `Busy` while much of this is under way."""
     found = load(desk, name)
     with desk.house.gate.room_for(len(found.compiled.staged)):
-        _render(found)
+        render(found)
         return bundle_files(found.draft.document, found.compiled)
 
 
@@ -33,14 +34,15 @@ def read_back(desk: Desk, name: str) -> ReadBack:
     found = load(desk, name)
     staged, without = found.compiled.staged, found.compiled.without_files
     with desk.house.gate.room_for(len(staged)):
-        _render(found)
+        render(found)
         findings = list(found.compiled.read_back())
     refused = sum(one.key in without for one in staged)
     return ReadBack(len(staged) - refused, refused, findings)
 
 
-def _render(found: Opened) -> None:
-    """The files of every switch, as long as somebody waits for them."""
-    for switch in while_wanted(found.compiled.staged):
+def render(found: Opened, tell: Callable[[int], None] = lambda done: None) -> None:
+    """The files of every switch, as long as somebody waits for them; says after each how many are done."""
+    for done, switch in enumerate(while_wanted(found.compiled.staged), 1):
         if switch.key not in found.compiled.without_files:
             found.compiled.files(switch.key)
+        tell(done)

@@ -15,7 +15,7 @@ from typing import Annotated, Any, NoReturn
 
 import typer
 
-from barrio.cli import ledgerfile, numbers, people, shapes
+from barrio.cli import jobs, ledgerfile, numbers, people, shapes
 from barrio.cli.faults import tell
 from barrio.core import Compiled, Refused, Stock, compile
 from barrio.core.brief.document import MOST_BYTES, Document, locate, read
@@ -30,6 +30,7 @@ app.add_typer(numbers.app, name="numbers")
 app.registered_commands += people.entry.registered_commands
 app.add_typer(people.app, name="people")
 app.add_typer(people.tokens, name="token")
+app.add_typer(jobs.app, name="jobs")
 
 BriefFile = Annotated[Path, typer.Argument(metavar="BRIEF.yaml", help="The brief of one fabric.")]
 LedgerFile = Annotated[Path | None, typer.Option("--ledger", help="Keep numbers between runs in this JSON file.")]
@@ -78,14 +79,29 @@ def serve(
     data: Annotated[Path | None, typer.Option(help="The private folder for the database.")] = None,
 ) -> None:
     """Start PostgreSQL and Barrio on this machine; Ctrl+C stops both. Settings also come from BARRIO_… and barrio.toml."""
+    from barrio.api.serve import run
+
+    sys.exit(run(_config({"port": port, "demo": demo or None, "data": data})))
+
+
+@app.command()
+def work(
+    data: Annotated[Path | None, typer.Option(help="The folder that the key file stands in.")] = None,
+) -> None:
+    """Do jobs for servers on the same database (BARRIO_DATABASE), on this machine or another; Ctrl+C ends it."""
+    from barrio.api.serve import work as do
+
+    sys.exit(do(_config({"data": data})))
+
+
+def _config(said: dict[str, Any]) -> Any:
+    """The settings, with what the command line says before all others."""
     from pydantic import ValidationError
 
-    from barrio.api.serve import run
     from barrio.config import Config
 
-    said: dict[str, Any] = {"port": port, "demo": demo or None, "data": data}
     try:
-        config = Config(**{name: value for name, value in said.items() if value is not None})
+        return Config(**{name: value for name, value in said.items() if value is not None})
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(map(str, first["loc"]))
@@ -93,7 +109,6 @@ def serve(
         _fail(2, f"The setting {where} cannot be so: {why}." if where else f"The settings cannot be so: {why}.")
     except TOMLDecodeError as error:
         _fail(2, f"barrio.toml is not TOML: {error}.")
-    sys.exit(run(config))
 
 
 def _compile(brief: Path, ledger: Path | None) -> tuple[Document, Compiled]:

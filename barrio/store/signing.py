@@ -63,7 +63,14 @@ class Lock:
 
 def who_asks(connection: Connection, session: bytes | None, token: bytes | None, idle: timedelta) -> Asking | None:
     """The person behind a secret, or nobody when it has ended or never was."""
-    asked = {"session": session, "token": token, "idle": idle}
+    asked = {"session": session, "token": token, "idle": idle, "person": None}
+    row = connection.execute(statement("who_asks"), asked).fetchone()
+    return Asking(*row) if row else None
+
+
+def of_person(connection: Connection, person: int) -> Asking | None:
+    """A person with all roles that are theirs, as if they showed something."""
+    asked = {"session": None, "token": None, "idle": timedelta(0), "person": person}
     row = connection.execute(statement("who_asks"), asked).fetchone()
     return Asking(*row) if row else None
 

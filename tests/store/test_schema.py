@@ -45,7 +45,10 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
             "insert into entries (use, key, fabric, pool, space, number, state, released_at) values "
             "('asn', 'leaf/t09/a', 'tern', 'office-private', 'asn', 4200065009, 'resting', now())"
         )
-    assert bring_up_to_date(pool) == ["003_ledger_in_full", "004_people", "005_events"] and bring_up_to_date(pool) == []
+    assert (
+        bring_up_to_date(pool) == ["003_ledger_in_full", "004_people", "005_events", "006_jobs"]
+        and bring_up_to_date(pool) == []
+    )
     with pool.connection() as connection:
         pools = load_pools(connection)
     assert (pools["halls-loopback"].kind, pools["office-private"].kind) == ("addresses", "asn")

@@ -24,6 +24,7 @@ const ConfigsScreen = screen(() => import("./configs/screen"), "ConfigsScreen");
 const ImportScreen = screen(() => import("./ledger/importing"), "ImportScreen");
 const LedgerScreen = screen(() => import("./ledger/screen"), "LedgerScreen");
 const Enter = screen(() => import("./door/enter"), "Enter");
+const JobsScreen = screen(() => import("./jobs/screen"), "JobsScreen");
 const OwnPage = screen(() => import("./people/own"), "OwnPage");
 const PeopleScreen = screen(() => import("./people/screen"), "PeopleScreen");
 const RecordScreen = screen(() => import("./record/screen"), "RecordScreen");
@@ -66,6 +67,7 @@ function Behind() {
 				<Routes>
 					<Route index element={<FabricList />} />
 					<Route path="me" element={<OwnPage />} />
+					<Route path="jobs" element={<JobsScreen />} />
 					<Route path="people" element={<PeopleScreen />} />
 					<Route path="record" element={<RecordScreen />} />
 					<Route path="f/:fabric" element={<FabricFrame />}>

@@ -6,6 +6,8 @@ with shown as (
     union all
     select null, id, name, person, roles, fabrics, used_at is null or used_at < now() - interval '1 minute'
     from tokens where secret = %(token)s and ends_at > now()
+    union all
+    select null, null, '', id, null, null, false from people where id = %(person)s
 )
 select shown.session, shown.token, token_name, people.id, people.name, called, shown.roles, shown.fabrics, stale,
        seconds is not null,

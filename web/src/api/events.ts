@@ -31,7 +31,16 @@ export function useEvents() {
 			clearTimeout(hidden);
 			if (source && source.readyState !== EventSource.CLOSED) return;
 			source = new EventSource("/api/v1/events");
-			for (const kind of ["standing", "fabric", "pools", "catalogue", "people", "present", "signedout"])
+			for (const kind of [
+				"standing",
+				"fabric",
+				"pools",
+				"catalogue",
+				"people",
+				"present",
+				"job",
+				"signedout",
+			])
 				source.addEventListener(kind, (event) => heard(queries, kind, (event as MessageEvent<string>).data));
 		};
 		const close = () => {
@@ -85,6 +94,9 @@ export function heard(queries: QueryClient, kind: string, data: string): void {
 			break;
 		case "people":
 			for (const key of ["session", "people", "me"]) again(key);
+			break;
+		case "job":
+			again("jobs");
 			break;
 		case "present": {
 			const { fabric, here } = JSON.parse(data) as { fabric: string; here: Here[] };

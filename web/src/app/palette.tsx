@@ -5,6 +5,7 @@ import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { calls, client, got, type Hit } from "../api/client";
 import * as files from "../api/downloads";
+import { useBundleJob, useReadBackJob } from "../api/jobs";
 import { may, useSession, useSignOut } from "../api/session";
 import { toggleTheme } from "../ui/theme";
 
@@ -21,6 +22,8 @@ export function Palette({ fabric, actions = [] }: { fabric?: string; actions?: A
 	const download = files.useDownload();
 	const { data: who } = useSession();
 	const out = useSignOut();
+	const makeBundle = useBundleJob(fabric ?? "");
+	const readBack = useReadBackJob(fabric ?? "");
 	const asked = useLate(words.trim(), 120);
 	const found = useQuery({
 		queryKey: ["search", asked],
@@ -77,6 +80,8 @@ export function Palette({ fabric, actions = [] }: { fabric?: string; actions?: A
 						title: "Download the hosts file",
 						run: () => void download(files.addressRecords(fabric, "hosts")),
 					},
+					{ title: "Make the bundle in the background", run: () => makeBundle.mutate("zip") },
+					{ title: "Read all files back in the background", run: () => readBack.mutate(undefined) },
 					{ ...go(`/f/${fabric}/ledger/import`), title: "Import a numbering plan" },
 					{ title: "Download the brief (YAML)", run: () => void download(files.briefText(fabric)) },
 				]
@@ -84,6 +89,7 @@ export function Palette({ fabric, actions = [] }: { fabric?: string; actions?: A
 		...actions,
 		{ title: "All fabrics", run: () => navigate("/") },
 		{ title: "Own page", run: () => navigate("/me") },
+		{ title: "Jobs", run: () => navigate("/jobs") },
 		...(may(who, "people") ? [{ title: "People and what they may do", run: () => navigate("/people") }] : []),
 		...(may(who, "record") ? [{ title: "The record of who did what", run: () => navigate("/record") }] : []),
 		{ title: "Sign out", run: () => out.mutate() },

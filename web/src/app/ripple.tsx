@@ -1,6 +1,7 @@
 /** The strip along the bottom: what the last change did, the way back, and the way out. */
 import type { Fabric } from "../api/client";
 import { bundle, useDownload } from "../api/downloads";
+import { LARGE, useBundleJob } from "../api/jobs";
 import { useMay } from "../api/session";
 import { clock, effectPhrases } from "../ui/words";
 
@@ -13,6 +14,7 @@ interface Props {
 export function RippleStrip({ fabric, onChange, busy }: Props) {
 	const download = useDownload();
 	const may = useMay("edit", fabric.name);
+	const make = useBundleJob(fabric.name);
 	const phrases = effectPhrases(fabric.effect);
 	return (
 		<section
@@ -39,9 +41,24 @@ export function RippleStrip({ fabric, onChange, busy }: Props) {
 			<span className="ml-auto text-soft" aria-live="polite">
 				{busy ? "Saving…" : `Saved ${clock(fabric.saved_at)}`}
 			</span>
-			<button type="button" className="button-main" onClick={() => void download(bundle(fabric.name, "zip"))}>
-				Download bundle
-			</button>
+			{fabric.sums.switches > LARGE ? (
+				<button
+					type="button"
+					className="button-main"
+					disabled={make.isPending}
+					onClick={() => make.mutate("zip")}
+				>
+					Make the bundle
+				</button>
+			) : (
+				<button
+					type="button"
+					className="button-main"
+					onClick={() => void download(bundle(fabric.name, "zip"))}
+				>
+					Download bundle
+				</button>
+			)}
 		</section>
 	);
 }

@@ -30,6 +30,11 @@ export function Me() {
 							Own page
 						</Link>
 					</Popover.Close>
+					<Popover.Close asChild>
+						<Link className={item} to="/jobs">
+							Jobs
+						</Link>
+					</Popover.Close>
 					{may(who, "people") && (
 						<Popover.Close asChild>
 							<Link className={item} to="/people">

@@ -1,7 +1,9 @@
 /** What is behind the door: shown to who is signed in, and the door to everybody else. */
 import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect } from "react";
+import { useLocation } from "react-router";
 import { useEvents } from "../api/events";
+import { useEnded } from "../api/jobs";
 import { useSession } from "../api/session";
 import { SignIn } from "./signin";
 
@@ -30,5 +32,6 @@ export function Signed({ children }: { children: ReactNode }) {
 /** Who is inside hears of what others do. */
 function Inside({ children }: { children: ReactNode }) {
 	useEvents();
+	useEnded(useLocation().pathname === "/jobs");
 	return children;
 }
