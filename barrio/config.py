@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ipaddress import IPv4Address
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field, FilePath, IPvAnyAddress, SecretStr, model_validator
 from pydantic_settings import BaseSettings, PydanticBaseSettingsSource, SettingsConfigDict, TomlConfigSettingsSource
@@ -19,7 +19,8 @@ class Config(BaseSettings):
 
     `listen` is an address of this machine. Off loopback Barrio wants TLS, of its own (`tls_certificate` and `tls_key`) or by a proxy
     before it (`proxies` names the addresses that it comes from), and `public`, the address that people open (`https://barrio.example`).
-    With `second_factor` everybody needs one. Without `worker` a server leaves jobs to others (`barrio work`).
+    With `second_factor` everybody needs one. Without `worker` a server leaves jobs to others (`barrio work`). `log`
+    says which requests have a line in the log: `slow` and broken ones, or `all`.
     """
 
     model_config = SettingsConfigDict(env_prefix="BARRIO_", toml_file="barrio.toml", extra="forbid")
@@ -36,6 +37,7 @@ class Config(BaseSettings):
     key_file: Path | None = None
     second_factor: bool = False
     worker: bool = True
+    log: Literal["slow", "all"] = "slow"
 
     @model_validator(mode="after")
     def _is_safe(self) -> Config:

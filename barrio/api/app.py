@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from fastapi import FastAPI
-from fastapi.responses import FileResponse, Response
+from fastapi import FastAPI, Request
+from fastapi.responses import FileResponse, PlainTextResponse, Response
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
@@ -32,11 +32,15 @@ from barrio.api import (
     switches,
     whois,
 )  # fmt: skip
+from barrio.api.desk import Mine
 from barrio.api.guard import Guard
+from barrio.api.measures import Measures
 from barrio.api.openapi import described
 from barrio.app.house import House
 from barrio.core.brief.schema import brief_schema
 from barrio.places import FRONT
+from barrio.store.database import steps_missing
+from barrio.store.errors import Unreachable
 
 _POLICY = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; frame-ancestors 'none'"
 
@@ -54,7 +58,7 @@ ROUTERS = (
 )  # fmt: skip
 
 
-def make_app(house: House | None, web: Path = FRONT, public: str = "") -> FastAPI:
+def make_app(house: House | None, web: Path = FRONT, public: str = "", log_all: bool = False) -> FastAPI:
     """The application over a house; without one, only its OpenAPI document is of use. `public` is the address that it is known by."""
     app = FastAPI(title="Barrio", version="0.1.0", docs_url=None, redoc_url=None, openapi_url="/api/v1/openapi.json")
     app.state.house = house
@@ -69,6 +73,20 @@ def make_app(house: House | None, web: Path = FRONT, public: str = "") -> FastAP
         response.status_code = 503 if why else 200
         return Health(ok=not why, why=why)
 
+    @app.get("/api/v1/ready", operation_id="getReady")
+    def get_ready(response: Response) -> Health:
+        """Whether this server can take work: its database is there, with the schema that it knows. 503 when not."""
+        why = not_ready(house)
+        response.status_code = 503 if why else 200
+        return Health(ok=not why, why=why)
+
+    @app.get("/api/v1/metrics", operation_id="getMetrics", response_class=PlainTextResponse)
+    def get_metrics(request: Request, at: Mine) -> PlainTextResponse:
+        """Figures of this server, in Prometheus' text format; for whoever is signed in, or a token of any role."""
+        return PlainTextResponse(
+            request.scope["measures"].text(), media_type="text/plain; version=0.0.4; charset=utf-8"
+        )
+
     @app.get("/schemas/brief.json", include_in_schema=False)
     def get_brief_schema() -> dict[str, object]:
         return brief_schema()
@@ -78,8 +96,23 @@ def make_app(house: House | None, web: Path = FRONT, public: str = "") -> FastAP
         return _page(web, path)
 
     app.add_middleware(Guard, public=public)
+    app.add_middleware(Measures, every=log_all)
     app.openapi = lambda: described(app, [module.router for module in ROUTERS])  # type: ignore[method-assign]
     return app
+
+
+def not_ready(house: House | None) -> str:
+    """Why a house cannot take work; nothing when it can."""
+    if house is None:
+        return "There is no database."
+    if house.pulse and house.pulse.why:
+        return house.pulse.why
+    try:
+        with house.alone() as connection:
+            missing = steps_missing(connection)
+    except Unreachable as error:
+        return str(error)
+    return f"The database has not had the step {missing[0]} yet." if missing else ""
 
 
 def _page(web: Path, path: str) -> Response:

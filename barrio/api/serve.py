@@ -131,7 +131,7 @@ def _serve(house: House, listener: socket.socket, config: Config) -> None:
     address = config.public or f"{scheme}://{f'[{host}]' if ':' in host else host}:{port}"
     server = uvicorn.Server(
         uvicorn.Config(
-            make_app(house, public=config.public), log_level="warning", access_log=False, timeout_graceful_shutdown=3,
+            make_app(house, public=config.public, log_all=config.log == "all"), log_level="warning", access_log=False, timeout_graceful_shutdown=3,
             proxy_headers=bool(config.proxies), forwarded_allow_ips=[str(one) for one in config.proxies],
             ssl_certfile=config.tls_certificate, ssl_keyfile=config.tls_key, server_header=False,
         )

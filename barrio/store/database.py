@@ -31,6 +31,12 @@ def connect(conninfo: str) -> Connections:
     return pool
 
 
+def steps_missing(connection: Connection) -> list[str]:
+    """The schema steps that this database has not had yet."""
+    known = {name for (name,) in connection.execute("select name from schema_steps")}
+    return [step.stem for step in sorted(_SQL.glob("[0-9][0-9][0-9]_*.sql")) if step.stem not in known]
+
+
 class Newer(Exception):
     """The database was used by a Barrio that knows more than this one."""
 

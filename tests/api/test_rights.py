@@ -33,7 +33,7 @@ MAY = {
 }
 """The table as it is agreed on, written down a second time."""
 OPEN = {
-    "getHealth", "getModelSchema", "signIn", "lookAtLink", "enter", "makeFirst",
+    "getHealth", "getReady", "getModelSchema", "signIn", "lookAtLink", "enter", "makeFirst",
 }  # fmt: skip
 """What is there for everybody."""
 BY_THEMSELVES = {"getSession"}
