@@ -28,6 +28,7 @@ bench: prepare
 	@.venv/bin/python tests/bench/bench_structure.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_ledger.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_screen.py
+	@PYTHONPATH=. .venv/bin/python tests/bench/bench_people.py
 
 wheel: prepare
 	@scripts/wheel.sh dist

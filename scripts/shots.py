@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import re
 import tempfile
 from pathlib import Path
 
 import psycopg
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import BrowserContext, Page, sync_playwright
 
 from tests.processes import Server
 from tests.ui.conftest import CHROMIUM
@@ -122,6 +123,8 @@ def mend(page: Page, server: Server) -> None:
     password = (files / "password").read_text()
     known = {"host": "127.0.0.1", "port": port, "user": "barrio", "dbname": "postgres", "password": password}
     with psycopg.connect(**known) as connection:
+        connection.execute("insert into changes (act) values ('for a picture')")
+        connection.execute("select set_config('barrio.change', currval('changes_id_seq')::text, true)")
         connection.execute(
             "update revisions set brief = replace(brief, 'archive', 'main') "
             "where id = (select head from fabrics where name = 'tern')"
@@ -131,37 +134,55 @@ def mend(page: Page, server: Server) -> None:
     page.get_by_text("This brief cannot be read").wait_for()
 
 
+def door(page: Page) -> None:
+    page.goto("/")
+    page.get_by_label("Name").fill("ines")
+
+
+def people(page: Page) -> None:
+    page.goto("/people?person=per")
+    page.get_by_role("button", name="Lucia Ferrand, pelican: nothing").click()
+    page.get_by_role("checkbox", name="technician").wait_for()
+
+
+def record(page: Page) -> None:
+    page.goto("/record")
+    page.get_by_text("pool changed").first.click()
+    page.get_by_label("Because").get_by_text("14 days").first.wait_for()
+
+
+ARCHITECT = (fabrics, brief, text, pods, whole, face, sums, need, configs, cabling, word)
+KEEPER = (catalogue, ledger, span, sheet, people, record)
+
+
 def main() -> None:
     with tempfile.TemporaryDirectory(prefix="barrio-shots-") as folder, sync_playwright() as playwright:
         Path(folder).chmod(0o755)
         server = Server(Path(folder) / "data")
         server.start("--demo")
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
-        views = (
-            fabrics,
-            brief,
-            text,
-            pods,
-            whole,
-            face,
-            sums,
-            need,
-            catalogue,
-            ledger,
-            span,
-            sheet,
-            configs,
-            cabling,
-            word,
-        )
-        for view in views:
-            page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=server.address)
-            view(page)
-            page.wait_for_load_state("networkidle")
-            page.wait_for_timeout(400)
-            page.screenshot(path=DOCS / f"{view.__name__}.png")
-            page.close()
-        page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=server.address)
+
+        def somebody(link: str = "") -> BrowserContext:
+            context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=server.address)
+            if link:
+                page = context.new_page()
+                page.goto(link)
+                page.get_by_role("button", name="Come in").click()
+                page.get_by_role("heading", name="Fabrics").wait_for()
+                page.close()
+            return context
+
+        links = re.findall(r"http://\S+/enter#\S+", "".join(server.said))
+        architect, keeper = somebody(links[0]), somebody(links[1])
+        for context, views in ((somebody(), (door,)), (architect, ARCHITECT), (keeper, KEEPER)):
+            for view in views:
+                page = context.new_page()
+                view(page)
+                page.wait_for_load_state("networkidle") if view is door else page.wait_for_timeout(1200)
+                page.wait_for_timeout(400)
+                page.screenshot(path=DOCS / f"{view.__name__}.png")
+                page.close()
+        page = architect.new_page()
         mend(page, server)
         page.wait_for_timeout(1200)
         page.screenshot(path=DOCS / "mend.png")

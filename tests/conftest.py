@@ -9,6 +9,8 @@ from typing import Any
 from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 
+from barrio.app.secret import Passwords
+
 pytest_plugins = ["tests.scheduling", "tests.database", "tests.processes", "tests.serving"]
 
 EXAMPLES = sorted((Path(__file__).parent.parent / "examples").glob("*.yaml"))
@@ -25,6 +27,9 @@ def tries(most: int) -> settings:
     """How often a property is tried: so often by `make test-all`, a third as often by `make test`."""
     return settings(max_examples=most if EVERYTHING else max(8, most // 3))
 
+
+Passwords.COST = (1, 64, 1)
+"""What takes a tenth of a second for good reason is not waited for some hundred times here."""
 
 KEY = "ssh-ed25519 AAAAC3NzaC1lZDI1NTE5AAAAIEmZ7sT1mQ1xqk0f5m0b3Y9b8o4G2v0gkqfN6yH1cD2R ines@azulejo.example"
 

@@ -97,7 +97,7 @@ def make_app(house: House | None, web: Path = FRONT, public: str = "", log_all: 
 
     app.add_middleware(Guard, public=public)
     app.add_middleware(Measures, every=log_all)
-    app.openapi = lambda: described(app, [module.router for module in ROUTERS])  # type: ignore[method-assign]
+    app.openapi = lambda: described(app, [app.router, *(module.router for module in ROUTERS)])  # type: ignore[method-assign]
     return app
 
 

@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Path
 from pydantic import BaseModel, Field
 
-from barrio.api.desk import ERRORS, KeepingPeople, Looking, Reading, Sharing
+from barrio.api.desk import ERRORS, Editing, KeepingPeople, Looking, Reading, Sharing
 from barrio.app import people
 from barrio.app.rights import RIGHTS, SENTENCES, Right, Role
 from barrio.store.people import Given, Person, Team
@@ -78,6 +78,14 @@ class Holders(BaseModel):
     right: Right
     words: str
     who: list[str]
+
+
+class KeysOf(BaseModel):
+    """Somebody's SSH keys, as they stand on their own page."""
+
+    name: str
+    called: str
+    keys: list[str]
 
 
 class Known(BaseModel):
@@ -159,6 +167,16 @@ def get_holders(name: str, at: Reading) -> list[Holders]:
     return [
         Holders(right=right, words=RIGHTS[right][1].format(it=name), who=who)
         for right, who in people.holders(at, name).items()
+    ]
+
+
+@router.get("/fabrics/{name}/keys", operation_id="listKeys")
+def list_keys(name: str, at: Editing) -> list[KeysOf]:
+    """The SSH keys that people keep on their own pages, for the users of a brief."""
+    return [
+        KeysOf(name=one.name, called=one.called, keys=one.keys)
+        for one in people.everybody(at)[0]
+        if one.keys and one.left_at is None
     ]
 
 

@@ -168,7 +168,9 @@ def work(config: Config) -> int:
             file=sys.stderr,
         )
         return 2
+    # Also where whoever started it, such as a shell in the background, has signals of the keyboard ignored.
     signal.signal(signal.SIGTERM, _interrupt)
+    signal.signal(signal.SIGINT, _interrupt)
     try:
         with _house(config.model_copy(update={"worker": True}), None):
             print("Working; Ctrl+C ends it, and what is under way goes to another.", flush=True)

@@ -163,9 +163,9 @@ def sign_out(desk: Desk, session: int | None = None, others: bool = False) -> in
     return desk.writing(work)
 
 
-def own(desk: Desk) -> int:
-    """The person who acts, themselves. Raises `Refused` for a token, and for nobody."""
-    if desk.actor.id is None or desk.actor.token:
+def own(desk: Desk, by_token: bool = False) -> int:
+    """The person who acts, themselves. Raises `Refused` for a token, where it may not act for them, and for nobody."""
+    if desk.actor.id is None or (desk.actor.token and not by_token):
         raise refuse("person.token", "A token cannot do this. Sign in as the person it belongs to.")
     return desk.actor.id
 

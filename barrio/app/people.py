@@ -6,7 +6,7 @@ import re
 import unicodedata
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
 from typing import TypeVar
 
 from barrio.app import door, secret
@@ -204,7 +204,7 @@ class Me:
 
 
 def me(desk: Desk) -> Me:
-    person = door.own(desk)
+    person = door.own(desk, by_token=True)
     with desk.reading() as tx:
         found = next(one for one in people.everybody(tx.connection) if one.id == person)
         teams = {team.name for team in people.teams(tx.connection) if found.name in team.members}
@@ -224,8 +224,11 @@ def change_me(desk: Desk, called: str, keys: Sequence[str], manners: dict[str, s
 
 
 def add_token(desk: Desk, name: str, roles: Sequence[Role], fabrics: Sequence[str] | None, days: int) -> str:
-    """A token of one's own, limited to some roles and, if named, some fabrics; its secret is returned once and never again."""
-    person = door.own(desk)
+    """A token of one's own, limited to some roles and, if named, some fabrics; its secret is returned once and never again.
+
+    A token makes others that may do no more than itself, and no longer. Raises `Refused`.
+    """
+    person = door.own(desk, by_token=True)
     shown = clean(name, "name")
     if not roles:
         raise refuse("token.roles", "A token needs a role, or it may do nothing.", "roles")
@@ -234,6 +237,8 @@ def add_token(desk: Desk, name: str, roles: Sequence[Role], fabrics: Sequence[st
     fresh = secret.made()
 
     def work(tx: Transaction) -> None:
+        if desk.actor.token:
+            _within(tx, person, desk.actor.token, roles, fabrics, days)
         tx.act(Act("token made", note=shown, topic="people"))
         for fabric in fabrics or ():
             tx.draft(fabric)
@@ -245,9 +250,22 @@ def add_token(desk: Desk, name: str, roles: Sequence[Role], fabrics: Sequence[st
     return fresh
 
 
+def _within(
+    tx: Transaction, person: int, token: str, roles: Sequence[Role], fabrics: Sequence[str] | None, days: int
+) -> None:
+    """Raises `Refused` when a token is to make one that may do more than itself."""
+    parent = next(one for one in signing.tokens(tx.connection, person) if one.name == token)
+    wider = set(roles) - set(parent.roles)
+    elsewhere = parent.fabrics is not None and (fabrics is None or not set(fabrics) <= set(parent.fabrics))
+    longer = datetime.now(UTC) + timedelta(days=days) > parent.ends_at + timedelta(minutes=5)
+    if wider or elsewhere or longer:
+        words = f"Token {token} may do less than this, or not for so long. Make it on your own page, or ask for less."
+        raise refuse("token.wider", words)
+
+
 def drop_token(desk: Desk, name: str) -> None:
     """End a token of one's own. Raises `Missing`."""
-    person = door.own(desk)
+    person = door.own(desk, by_token=True)
 
     def work(tx: Transaction) -> None:
         tx.act(Act("token ended", note=name, topic="people"))

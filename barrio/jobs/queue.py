@@ -30,18 +30,11 @@ def bring_up(pool: Connections) -> None:
             connection.execute(SchemaManager.get_schema().encode())
 
 
-def _app(house: House) -> procrastinate.App:
-    conninfo = house.connections.conninfo
-    return procrastinate.App(
-        connector=procrastinate.SyncPsycopgConnector(
-            conninfo=conninfo() if callable(conninfo) else conninfo, min_size=1, max_size=2
-        )
-    )
-
-
 def put(house: House, job: int, later: int = 0) -> None:
     """Put a job into the queue, to be taken up at once or some seconds later."""
-    with _app(house).open() as app:
+    # Over the house's own connections, which stay open when this is closed.
+    app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector())
+    with app.open(house.connections):
         wait = {"seconds": later} if later else None
         place = app.configure_task(TASK, queue=QUEUE, schedule_in=wait).defer(job=job)
     with house.alone() as connection:

@@ -12,6 +12,7 @@ import time
 from contextlib import suppress
 from pathlib import Path
 from threading import Event
+from traceback import format_exception
 
 import procrastinate
 import psycopg
@@ -37,6 +38,8 @@ OFTEN = 0.4
 BEAT, DEAD_AFTER = 2.0, 8.0
 """Seconds between two signs of life of a worker, and without one after which its jobs are given to others."""
 SWEEP = 3.0
+AGAIN = 10
+"""Seconds after which it is looked again whether there is memory for a job."""
 
 
 class Worker:
@@ -134,7 +137,7 @@ class Worker:
             with house.alone() as connection:
                 open_change(connection, Act("job waits", job.fabric, note=words, topic="jobs"))
                 jobs.wait_again(connection, number, words)
-            put(house, number, later=10)
+            put(house, number, later=0 if self._leaving.is_set() else AGAIN)
             return
         with house.alone() as connection:
             author = Author(job.author, job.person, job.token)
@@ -186,7 +189,8 @@ class Worker:
         except Unreachable:
             raise
         except Exception as error:
-            log.exception("job broke", job=job.id)
+            # Without the values of variables, which may be secret, and are large.
+            log.error("job broke", job=job.id, traceback="".join(format_exception(error)))
             return "failed", f"something in Barrio broke over it ({type(error).__name__})", None
 
     def _memory_short(self, needs: int) -> tuple[str, str, None] | None:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import subprocess
+import sys
 import threading
 from collections.abc import Callable, Iterator
 from datetime import timedelta
@@ -347,6 +349,13 @@ def test_the_key_file_is_made_once_and_what_it_sealed_opens_with_nothing_else(tm
     (tmp_path / "key").write_text("nothing")
     with pytest.raises(ValueError, match="holds no key"):
         secret.Keys.of_file(tmp_path / "key")
+
+
+def test_passwords_are_hashed_as_the_rfc_says() -> None:
+    """RFC 9106, 4: Argon2id, three passes over 64 MiB; tests use less, so it is asked of a process of its own."""
+    asked = "from barrio.app.secret import Passwords; print(Passwords().hash('four words for a harbour'))"
+    said = subprocess.run([sys.executable, "-c", asked], check=True, capture_output=True, text=True).stdout
+    assert said.startswith("$argon2id$v=19$m=65536,t=3,p=2$")
 
 
 def test_a_person_of_no_role_sees_their_own_page_and_who_they_could_ask(

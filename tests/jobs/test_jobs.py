@@ -174,6 +174,7 @@ def test_a_job_that_needs_more_memory_than_there_is_waits_or_says_so(
     api: TestClient, house: House, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     free = [10_000_000]
+    monkeypatch.setattr(worker, "AGAIN", 1)
     monkeypatch.setattr(worker, "memory", lambda: (8_000_000_000, free[0]))
     one = Worker(house).start()
     job = asked(api)

@@ -223,3 +223,11 @@ export const useHistory = (name: string, version: number) =>
 		queryFn: () =>
 			every((query) => client.GET("/api/v1/fabrics/{name}/history", { params: { ...path(name), query } })),
 	});
+
+/** The SSH keys that people keep on their own pages. */
+export const useKeys = (name: string, wanted: boolean) =>
+	useQuery({
+		queryKey: ["people", "keys"],
+		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/keys", { params: path(name) })),
+		enabled: wanted,
+	});

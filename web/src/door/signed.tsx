@@ -5,6 +5,7 @@ import { useLocation } from "react-router";
 import { useEvents } from "../api/events";
 import { useEnded } from "../api/jobs";
 import { useSession } from "../api/session";
+import { keepManners } from "../ui/theme";
 import { SignIn } from "./signin";
 
 export function Signed({ children }: { children: ReactNode }) {
@@ -16,6 +17,8 @@ export function Signed({ children }: { children: ReactNode }) {
 		addEventListener("signedout", out);
 		return () => removeEventListener("signedout", out);
 	}, [queries]);
+	const manners = session.data?.manners;
+	useEffect(() => keepManners(manners), [manners]);
 	if (session.isPending) return null;
 	if (session.error)
 		return (

@@ -6,7 +6,7 @@ import { Refusal } from "../app/refusal";
 import { Me } from "../door/me";
 import { Head } from "../ui/head";
 import { KeysDialog } from "../ui/keys";
-import { applyTheme } from "../ui/theme";
+import { keepManners } from "../ui/theme";
 import { clock, day } from "../ui/words";
 import { type MePage, useMe, usePeopleAct } from "./queries";
 import { Second } from "./second";
@@ -76,12 +76,7 @@ function Manner({ me }: { me: MePage }) {
 				onSubmit={(event: FormEvent) => {
 					event.preventDefault();
 					save.mutate(undefined, {
-						onSuccess: () => {
-							if (theme === "auto") localStorage.removeItem("theme");
-							else localStorage.setItem("theme", theme);
-							localStorage.setItem("dates", dates);
-							applyTheme();
-						},
+						onSuccess: () => keepManners({ theme, dates }),
 					});
 				}}
 			>

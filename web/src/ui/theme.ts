@@ -11,3 +11,12 @@ export function toggleTheme(): void {
 	applyTheme();
 	dispatchEvent(new Event("themechange"));
 }
+
+/** How somebody likes things shown, wherever they sign in. */
+export function keepManners(manners: Record<string, string> | undefined): void {
+	if (!manners?.theme || !manners.dates) return;
+	if (manners.theme === "auto") localStorage.removeItem("theme");
+	else localStorage.setItem("theme", manners.theme);
+	localStorage.setItem("dates", manners.dates);
+	applyTheme();
+}

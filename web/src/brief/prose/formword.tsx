@@ -22,6 +22,8 @@ interface Props {
 	/** The edits that the filled-in fields make, and what to call them. */
 	edits: (values: Record<string, string>) => [string, unknown][];
 	note: (values: Record<string, string>) => string;
+	/** Values to begin with, by what each is called. */
+	offers?: { label: string; values: Record<string, string> }[];
 	remove?: { edits: [string, unknown][]; note: string };
 	changedPath?: string;
 	plain?: boolean;
@@ -55,6 +57,7 @@ function Form({
 	edits,
 	note,
 	remove,
+	offers = [],
 	onDone,
 	verb = "Change it",
 }: Props & { onDone: () => void }) {
@@ -77,6 +80,20 @@ function Form({
 		>
 			<h3 className="mb-2 font-bold">{title}</h3>
 			{change.error && <Refusal failure={change.error} />}
+			{offers.length > 0 && (
+				<p className="mb-2 flex flex-wrap gap-x-3">
+					{offers.map((one) => (
+						<button
+							key={one.label}
+							type="button"
+							className="button-plain"
+							onClick={() => setValues((before) => ({ ...before, ...one.values }))}
+						>
+							{one.label}
+						</button>
+					))}
+				</p>
+			)}
 			<div className="grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5">
 				{fields.map((field) => (
 					// biome-ignore lint/a11y/noLabelWithoutControl: Input is the control

@@ -1,6 +1,8 @@
 /** The sentences about access, services, pools and cables. */
 import type { Brief } from "../../api/client";
-import { usePools } from "../../api/queries";
+import { useKeys, usePools } from "../../api/queries";
+import { useMay } from "../../api/session";
+import { useOpenFabric } from "../../app/open";
 import { FormWord } from "./formword";
 import { Word } from "./word";
 
@@ -23,6 +25,10 @@ const ROLES: [string, string][] = [
 export function Access({ brief, all }: { brief: Brief; all: boolean }) {
 	const { services, management } = brief;
 	const users = Object.entries(services.users ?? {});
+	const fabric = useOpenFabric();
+	const known = (useKeys(fabric.name, useMay("edit", fabric.name)).data ?? []).filter(
+		(one) => !(one.name in (services.users ?? {})),
+	);
 	const servers = (field: "ntp" | "dns" | "syslog") => (
 		<Word
 			path={`services.${field}`}
@@ -65,6 +71,10 @@ export function Access({ brief, all }: { brief: Brief; all: boolean }) {
 				plain
 				title="Someone who may sign in"
 				verb="Add them"
+				offers={known.map((one) => ({
+					label: one.called,
+					values: { name: one.name, keys: one.keys.join("\n") },
+				}))}
 				fields={[
 					{ name: "name", label: "Account", value: "", placeholder: "ines" },
 					{ name: "keys", label: "SSH keys", value: "", long: true, placeholder: "ssh-ed25519 …" },

@@ -1,4 +1,5 @@
 /** Claims about the words that stand for things: segments, VRFs, systems outside, marks, racks, routing; each makes its edits. */
+
 import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { expect, test } from "vitest";
@@ -9,6 +10,7 @@ import { Group } from "./groups";
 import { Marked, Outside } from "./outside";
 import { Routing } from "./routing";
 import { Segments } from "./segments";
+import { Access } from "./sentences";
 import { Shape } from "./shape";
 
 function said(part: React.ReactNode, fabric = MARLIN, more: Record<string, unknown> = {}) {
@@ -247,4 +249,28 @@ test("the shape of three tiers says its pods, planes and super-spines", async ()
 	expect(text).toContain("p01..p04");
 	expect(text).toMatch(/4 spines in each pod/);
 	expect(text).toMatch(/super-spines/);
+});
+
+test("who may sign in is offered with the keys of their own page, and those who may already are not", async () => {
+	const asked = serve({
+		"GET /fabrics/marlin/keys": [
+			{ name: "nadia", called: "Nadia Oke", keys: ["ssh-ed25519 AAAA nadia"] },
+			{ name: "ines", called: "Ines Marrero", keys: ["ssh-ed25519 BBBB ines"] },
+		],
+		"POST /fabrics/marlin/edits": { ...MARLIN, version: 9 },
+	});
+	const services = {
+		...MARLIN.brief.services,
+		users: { ines: { role: "admin" as const, keys: ["ssh-ed25519 BBBB ines"] } },
+	};
+	show(<Access brief={{ ...MARLIN.brief, services } as typeof MARLIN.brief} all={false} />);
+	await userEvent.click(screen.getByRole("button", { name: "Add someone" }));
+	await userEvent.click(await screen.findByRole("button", { name: "Nadia Oke" }));
+	expect(screen.queryByRole("button", { name: "Ines Marrero" })).toBeNull();
+	await userEvent.click(screen.getByRole("button", { name: "Add them" }));
+	await waitFor(() =>
+		expect(asked.find((one) => one.method === "POST")?.body).toMatchObject({
+			edits: [["services.users.nadia", { keys: ["ssh-ed25519 AAAA nadia"] }]],
+		}),
+	);
 });

@@ -1,0 +1,126 @@
+"""People, events and jobs: what a permission costs, how long signing in takes, how soon all pages know, how many jobs are done.
+
+Each beside a plain baseline where there is one: a lookup in a dict, a bare hash, a request that needs nobody, a bare insert.
+"""
+
+from __future__ import annotations
+
+import statistics
+import tempfile
+import threading
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import httpx
+from argon2 import PasswordHasher
+
+from barrio.app.desk import Actor
+from barrio.app.rights import Grant, Right, Role
+from tests.processes import Server
+
+PAGES, JOBS = 200, 200
+
+
+def median(work: Callable[[], object], times: int) -> float:
+    taken = []
+    for _ in range(times):
+        began = time.perf_counter()
+        work()
+        taken.append(time.perf_counter() - began)
+    return statistics.median(taken)
+
+
+def permission() -> None:
+    grants = frozenset(Grant(role, f"fabric-{n}") for role in Role for n in range(40) if role is not Role.KEEPER)
+    actor, table = Actor("x", grants), {(Right.EDIT, "fabric-39"): True}
+    many = 2_000
+    asked = median(lambda: [actor.may(Right.EDIT, "fabric-39") for _ in range(many)], 9) / many
+    plain = median(lambda: [table[Right.EDIT, "fabric-39"] for _ in range(many)], 9) / many
+    print(
+        f"  a permission, among {len(grants)} roles   {asked * 1e6:8.1f} µs   {asked / plain:.0f} × a lookup in a dict"
+    )
+
+
+def signing_in(server: Server) -> None:
+    hasher = PasswordHasher(time_cost=3, memory_cost=64 * 1024, parallelism=2)
+    bare = median(lambda: hasher.hash("four words for a harbour"), 7)
+    said = {"name": "olmo", "password": "four words for a harbour"}
+    with httpx.Client(base_url=server.address, headers={"Origin": server.address}, timeout=30) as client:
+        whole = median(lambda: client.post("/api/v1/session", json=said).raise_for_status(), 9)
+        client.get("/api/v1/session").raise_for_status()
+        known = median(lambda: client.get("/api/v1/jobs"), 60)
+        nobody = median(lambda: client.get("/api/v1/health"), 60)
+    print(f"  signing in                     {whole * 1e3:8.1f} ms   {whole / bare:.2f} × a bare hash")
+    print(f"  a request of somebody known    {known * 1e3:8.1f} ms   {known / nobody:.2f} × one that needs nobody")
+
+
+def events(server: Server) -> None:
+    heard: list[float] = []
+    ready = threading.Barrier(PAGES + 1)
+
+    def page() -> None:
+        with (
+            httpx.Client(base_url=server.address, cookies=server.cookies, timeout=60) as client,
+            client.stream("GET", "/api/v1/events") as answer,
+        ):
+            lines = answer.iter_lines()
+            next(line for line in lines if line.startswith("data:"))
+            ready.wait()
+            next(line for line in lines if line == "event: pools")
+            heard.append(time.perf_counter())
+
+    pages = [threading.Thread(target=page, daemon=True) for _ in range(PAGES)]
+    for one in pages:
+        one.start()
+    ready.wait()
+    with server.client() as client:
+        began = time.perf_counter()
+        client.post("/api/v1/pools", json={"name": "bench", "ranges": ["10.250.0.0/24"]}).raise_for_status()
+        saved = time.perf_counter()
+    for one in pages:
+        one.join(30)
+    soonest, last = min(heard) - began, max(heard) - began
+    print(
+        f"  an event to {len(heard)} open pages       {last * 1e3:8.1f} ms to the last, {soonest * 1e3:.1f} to the first; "
+        f"{last / (saved - began):.2f} × the save that it tells of"
+    )
+
+
+def jobs(server: Server) -> None:
+    with server.client() as client:
+        client.post(
+            "/api/v1/fabrics", json={"text": "fabric: gull\nspines: {count: 2}\nracks: [{racks: r1}]\n"}
+        ).raise_for_status()
+        plain = median(lambda: client.get("/api/v1/fabrics/gull/bundle.zip"), 9)
+        began = time.perf_counter()
+        last = 0
+        for _ in range(JOBS):
+            last = client.post("/api/v1/fabrics/gull/jobs", json={"kind": "bundle"}).json()["id"]
+        asked = time.perf_counter() - began
+        while client.get(f"/api/v1/jobs/{last}").json()["state"] != "done":
+            time.sleep(0.02)
+        done = time.perf_counter() - began
+    print(
+        f"  {JOBS} jobs                       {JOBS / asked:8.1f} a second asked for, {JOBS / done:.1f} a second done; "
+        f"{done / JOBS / plain:.2f} × the same bundle waited for"
+    )
+
+
+def main() -> None:
+    print("People, events, jobs")
+    permission()
+    with tempfile.TemporaryDirectory(prefix="barrio-bench-") as folder:
+        Path(folder).chmod(0o755)
+        server = Server(Path(folder) / "data")
+        server.start()
+        server.client().close()
+        signing_in(server)
+        events(server)
+        jobs(server)
+        server.end()
+        server.wait_until_gone()
+
+
+if __name__ == "__main__":
+    main()
