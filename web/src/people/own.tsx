@@ -1,5 +1,5 @@
 /** One's own page: who one is here, what one may do, and what opens the door: password, codes, tokens, open sessions. */
-import { type FormEvent, type ReactNode, useState } from "react";
+import { type FormEvent, useState } from "react";
 import { client, got } from "../api/client";
 import { Palette } from "../app/palette";
 import { Refusal } from "../app/refusal";
@@ -8,6 +8,7 @@ import { Head } from "../ui/head";
 import { KeysDialog } from "../ui/keys";
 import { keepManners } from "../ui/theme";
 import { clock, day } from "../ui/words";
+import { Part } from "./part";
 import { type MePage, useMe, usePeopleAct } from "./queries";
 import { Second } from "./second";
 import { Tokens } from "./tokens";
@@ -35,15 +36,6 @@ export function OwnPage() {
 			<Palette />
 			<KeysDialog here={[]} />
 		</div>
-	);
-}
-
-export function Part({ title, children }: { title: string; children: ReactNode }) {
-	return (
-		<section aria-label={title}>
-			<h2 className="mb-2 border-b border-hair pb-1 text-[15px] font-bold">{title}</h2>
-			{children}
-		</section>
 	);
 }
 

@@ -2,7 +2,7 @@
 import { type FormEvent, useState } from "react";
 import { client, got } from "../api/client";
 import { Refusal } from "../app/refusal";
-import { Part } from "./own";
+import { Part } from "./part";
 import { usePeopleAct } from "./queries";
 
 export function Second({ has }: { has: boolean }) {

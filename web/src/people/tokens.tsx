@@ -5,7 +5,7 @@ import { client, got } from "../api/client";
 import type { Role } from "../api/session";
 import { Refusal } from "../app/refusal";
 import { day } from "../ui/words";
-import { Part } from "./own";
+import { Part } from "./part";
 import { type MePage, usePeopleAct } from "./queries";
 
 export function Tokens({ me }: { me: MePage }) {
