@@ -223,6 +223,7 @@ def test_work_that_there_is_not_is_refused(api: TestClient, body: dict[str, Any]
     assert api.get("/api/v1/jobs").json() == []
 
 
+@pytest.mark.long
 def test_a_worker_process_killed_in_mid_job_leaves_it_to_another_process(
     api: TestClient, house: House, connections: Connections, tmp_path: Path
 ) -> None:
