@@ -257,4 +257,4 @@ class Shuffle(RuleBasedStateMachine):
 
 def test_no_history_of_grants_gives_anybody_more_than_the_table(databases: Databases) -> None:
     Shuffle.databases = databases
-    run_state_machine_as_test(Shuffle, settings=settings(tries(24), stateful_step_count=9, deadline=None))
+    run_state_machine_as_test(Shuffle, settings=settings(tries(24), stateful_step_count=6, deadline=None))

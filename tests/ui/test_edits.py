@@ -142,7 +142,8 @@ def test_a_model_is_changed_and_tells_what_it_does(page: Page, server: Serving) 
     expect(page.get_by_role("navigation", name="Models")).to_contain_text("yours")
 
 
-@pytest.mark.parametrize("theme", ["light", pytest.param("dark", marks=pytest.mark.long)])
+@pytest.mark.long
+@pytest.mark.parametrize("theme", ["light", "dark"])
 def test_axe_finds_no_serious_fault_on_the_new_screens(page: Page, server: Serving, theme: str) -> None:
     make(server, PELICAN)
     page.goto("/")

@@ -106,7 +106,9 @@ def test_a_session_that_ended_shows_the_door_and_the_same_address_behind_it(page
 
 
 @pytest.mark.parametrize("theme", ["light", pytest.param("dark", marks=pytest.mark.long)])
-@pytest.mark.parametrize("path", ["/people?person=olmo", "/me", "/record"])
+@pytest.mark.parametrize(
+    "path", ["/me", *(pytest.param(path, marks=pytest.mark.long) for path in ("/people?person=olmo", "/record"))]
+)
 def test_axe_finds_nothing_serious_on_the_screens_about_people(
     page: Page, server: Serving, path: str, theme: str
 ) -> None:
