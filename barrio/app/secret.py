@@ -87,8 +87,9 @@ class Passwords:
     """Hashes passwords, one at a time, so that guessers take no time from others. More than a few waiting are sent away."""
 
     MOST_WAITING = 6
-    COST = (3, 64 * 1024, 2)
-    """Passes, KiB of memory and lanes: the second choice of RFC 9106, 4, with as many lanes as a small machine has cores."""
+    COST = (2, 48 * 1024, 2)
+    """Passes, KiB of memory and lanes of Argon2id (RFC 9106, 3.1): more than what is held to be enough (46 MiB, one pass), and under 300 ms
+    on two slow cores."""
 
     def __init__(self) -> None:
         passes, memory, lanes = self.COST

@@ -43,7 +43,7 @@ def permission() -> None:
 
 
 def signing_in(server: Server) -> None:
-    hasher = PasswordHasher(time_cost=3, memory_cost=64 * 1024, parallelism=2)
+    hasher = PasswordHasher(time_cost=2, memory_cost=48 * 1024, parallelism=2)
     bare = median(lambda: hasher.hash("four words for a harbour"), 7)
     said = {"name": "olmo", "password": "four words for a harbour"}
     with httpx.Client(base_url=server.address, headers={"Origin": server.address}, timeout=30) as client:
