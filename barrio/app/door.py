@@ -55,7 +55,7 @@ class Entered:
 
     secret: str
     ends_at: datetime
-    name: str
+    session: int
 
 
 def actor_of(house: House, session: str = "", token: str = "", address: str = "") -> Actor | None:
@@ -71,7 +71,7 @@ def actor_of(house: House, session: str = "", token: str = "", address: str = ""
         if asking.stale:
             signing.seen(connection, asking)
     actor = _actor(asking, address)
-    if house.second_factor and not asking.has_second and asking.token is None:
+    if house.second_factor and not asking.has_second:
         return replace(actor, grants=frozenset())
     return actor
 
@@ -117,14 +117,22 @@ def sign_in(house: House, name: str, password: str, code: str, caller: Caller) -
     return house.writing(work, author=Author(lock.called, lock.person, "", caller.address))
 
 
-def _fail(house: House, who: dict[bytes, int], lock: Lock | None, caller: Caller, why: str) -> NoReturn:
+def _fail(
+    house: House,
+    who: dict[bytes, int],
+    lock: Lock | None,
+    caller: Caller,
+    why: str,
+    says: str = "Name and password do not belong together, or the code is wrong.",
+) -> NoReturn:
     def work(tx: Transaction) -> None:
-        if lock is not None:
-            tx.act(Act("sign-in failed", note=f"{lock.name}: {why}", topic="people"))
+        # Recorded for nobody as well, so that it takes as long.
+        said = f"{lock.name}: {why}" if lock else "there is nobody of that name"
+        tx.act(Act("sign-in failed", note=said, topic="people"))
         signing.failed(tx.connection, who)
 
     house.writing(work, author=Author("", lock.person if lock else None, "", caller.address))
-    raise NoEntry("Name and password do not belong together, or the code is wrong.")
+    raise NoEntry(says)
 
 
 def _guessers(house: House, name: str, caller: Caller) -> dict[bytes, int]:
@@ -146,8 +154,8 @@ def begin(tx: Transaction, person: int, name: str, caller: Caller, act: str = "s
     tx.act(Act(act, note=name, topic="people"))
     signing.tidy(tx.connection)
     fresh = secret.made()
-    _, ends_at = signing.begin(tx.connection, secret.digest(fresh), person, LASTS, caller.address, caller.agent)
-    return Entered(fresh, ends_at, name)
+    session, ends_at = signing.begin(tx.connection, secret.digest(fresh), person, LASTS, caller.address, caller.agent)
+    return Entered(fresh, ends_at, session)
 
 
 def sign_out(desk: Desk, session: int | None = None, others: bool = False) -> int:
@@ -173,10 +181,7 @@ def own(desk: Desk, by_token: bool = False) -> int:
 def new_password(desk: Desk, old: str, new: str) -> None:
     """Change one's own password, which ends all other sessions. Raises `NoEntry` when the old one is wrong."""
     person = own(desk)
-    with desk.reading() as tx:
-        lock = _lock(tx, person)
-    if lock.password is not None and not desk.house.passwords.fits(lock.password, old[:LONGEST]):
-        raise NoEntry("The password you have now is another one.")
+    lock = _prove(desk, person, old)
     hashed = hashed_password(desk.house, new, lock.name)
 
     def work(tx: Transaction) -> None:
@@ -185,6 +190,20 @@ def new_password(desk: Desk, old: str, new: str) -> None:
         signing.end(tx.connection, person, but=desk.actor.session)
 
     desk.writing(work)
+
+
+def _prove(desk: Desk, person: int, password: str) -> Lock:
+    """Show once more that it is oneself; who came in by a link and has no password need not. Guesses are slowed down as at the door."""
+    house, caller = desk.house, Caller(desk.actor.address)
+    with desk.reading() as tx:
+        lock = _lock(tx, person)
+        who = _guessers(house, lock.name, caller)
+        wait = signing.waiting(tx.connection, who)
+    if wait:
+        raise Busy(f"It has failed too often. It can be tried again in {_span(wait)}.", wait, guess=True)
+    if lock.password is not None and not house.passwords.fits(lock.password, password[:LONGEST]):
+        _fail(house, who, lock, caller, "the password was wrong", "The password you have now is another one.")
+    return lock
 
 
 def _lock(tx: Transaction, person: int) -> Lock:
@@ -241,7 +260,10 @@ def enter(house: House, shown: str, password: str, caller: Caller) -> Entered:
         entered = begin(tx, person.id, person.name, caller, "came in by a link")
         signing.use_link(tx.connection, secret.digest(shown))
         if hashed:
+            # Whoever had the old password, or a second factor that was lost, has neither any more.
             signing.set_password(tx.connection, person.id, hashed)
+            signing.set_second(tx.connection, person.id, None)
+            signing.end(tx.connection, person.id, but=entered.session)
         return entered
 
     return house.writing(work, author=Author(name, None, "", caller.address))
@@ -335,10 +357,7 @@ def take_second(desk: Desk, proposed: str, code: str) -> None:
 def drop_second(desk: Desk, password: str) -> None:
     """Ask for no codes any more. Raises `NoEntry` when the password is wrong."""
     person = own(desk)
-    with desk.reading() as tx:
-        lock = _lock(tx, person)
-    if not desk.house.passwords.fits(lock.password, password[:LONGEST]):
-        raise NoEntry("The password is another one.")
+    _prove(desk, person, password)
 
     def work(tx: Transaction) -> None:
         tx.act(Act("second factor taken away", topic="people"))

@@ -94,13 +94,12 @@ def _link(tx: Transaction, person: int) -> str:
 
 
 def link(desk: Desk, name: str) -> str:
-    """A link by which somebody chooses a new password, which also takes their second factor away. Raises `Missing`."""
+    """A link by which somebody chooses a new password; their second factor goes when they use it. Raises `Missing`."""
 
     def work(tx: Transaction) -> str:
         person = people.find(tx.connection, name)
         if person.left_at is not None:
             raise refuse("people.left", f"{name} has left. Let them come back first.")
-        signing.set_second(tx.connection, person.id, None)
         return _link(tx, person.id)
 
     return _change(desk, "link made for a new password", name, work)

@@ -154,6 +154,12 @@ def test_who_guesses_is_slowed_down_and_who_knows_still_comes_in_from_elsewhere(
     assert codes.count(401) == 50 and set(codes[50:]) == {429}, "one password for many names, from one address"
 
 
+def test_who_has_a_stolen_session_guesses_no_password_with_it(ines: TestClient) -> None:
+    codes = [ines.put("/api/v1/me/password", json={"old": f"guess {n}", "new": NEW}).status_code for n in range(7)]
+    assert codes == [401] * 5 + [429] * 2
+    assert ines.post("/api/v1/me/second/end", json={"password": PASSWORD}).status_code == 429
+
+
 def test_a_second_factor_is_asked_for_is_good_once_and_may_be_half_a_minute_off(
     ines: TestClient, connections: Connections
 ) -> None:
@@ -194,6 +200,9 @@ def test_where_the_office_asks_for_a_second_factor_nothing_else_is_given_first(
 ) -> None:
     with client_of(House(connections, second_factor=True)):
         assert ines.get("/api/v1/fabrics").status_code == 403 and ines.get("/api/v1/me").status_code == 200
+        made = ines.post("/api/v1/me/tokens", json={"name": "x", "roles": ["architect"], "days": 5}).json()["token"]
+        by_token = browser().get("/api/v1/fabrics", headers={"Authorization": f"Bearer {made}"})
+        assert by_token.status_code == 403, "a token is no way around it"
         proposed = ines.post("/api/v1/me/second").json()["secret"]
         said = {"secret": proposed, "code": code(pyotp.TOTP(proposed), connections)}
         assert ines.put("/api/v1/me/second", json=said).status_code == 204
@@ -259,11 +268,14 @@ def test_a_link_for_a_new_password_takes_a_lost_second_factor_with_it(
     proposed = ines.post("/api/v1/me/second").json()["secret"]
     ines.put("/api/v1/me/second", json={"secret": proposed, "code": code(pyotp.TOTP(proposed), connections)})
     link = api.post("/api/v1/people/ines/link").json()["secret"]
+    assert sign_in().json()["type"].endswith("sign-in.code"), "until the link is used, the old one holds"
     fresh = browser()
     short = fresh.post("/api/v1/links/enter", json={"secret": link, "password": "short"})
     assert short.status_code == 422 and short.json()["type"].endswith("password.length")
     assert fresh.post("/api/v1/links/enter", json={"secret": link, "password": NEW}).status_code == 204
     assert fresh.post("/api/v1/links/enter", json={"secret": link, "password": NEW}).status_code == 401, "good once"
+    assert ines.get("/api/v1/session").status_code == 401, "whoever had the old password is out"
+    assert fresh.get("/api/v1/session").status_code == 200
     assert sign_in(NEW).status_code == 204
     with connections.connection() as connection:
         connection.execute("update links set ends_at = now()")
