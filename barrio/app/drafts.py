@@ -147,7 +147,7 @@ def _apart(tx: Transaction, now: Draft, seen: int, paths: Collection[str]) -> No
         then, brief = read(text).brief, now.document.brief
     except Refused:
         raise Stale(now.name, seen, now.version, now.note) from None
-    both = {path: other for other in changed_paths(then, brief) for path in paths if touch(path, other)}
+    both = [path for path in paths if any(touch(path, other) for other in changed_paths(then, brief))]
     if both:
         said = f"{who or 'Somebody'} changed this meanwhile (“{now.note}”)."
         words = {path: f"{said} It says {words_at(brief, path)} now." for path in both}

@@ -10,6 +10,7 @@ from procrastinate.schema import SchemaManager
 from barrio.app.desk import Desk
 from barrio.app.house import House
 from barrio.app.rights import Right
+from barrio.app.transaction import Transaction
 from barrio.core.errors import refuse
 from barrio.jobs.kinds import KINDS
 from barrio.store import jobs
@@ -46,7 +47,7 @@ def ask(desk: Desk, kind: str, fabric: str, wishes: dict[str, Any]) -> Job:
     if kind not in KINDS:
         raise refuse("job.kind", f"There is no such work. Ask for one of: {', '.join(KINDS)}.", "kind")
 
-    def work(tx: Any) -> int:
+    def work(tx: Transaction) -> int:
         tx.draft(fabric)
         tx.act(Act("job asked for", fabric, note=kind, topic="jobs"))
         return jobs.add(tx.connection, kind, fabric, wishes, tx.author)
@@ -76,7 +77,7 @@ def stop(desk: Desk, job: int) -> Job:
     """Stop a job: at once when it waits, soon when it is under way."""
     found = of(desk, job)
 
-    def work(tx: Any) -> None:
+    def work(tx: Transaction) -> None:
         tx.act(Act("job stopped", found.fabric, note=found.kind, topic="jobs"))
         jobs.ask_to_stop(tx.connection, job)
         if found.state == "waiting":
@@ -92,7 +93,7 @@ def retry(desk: Desk, job: int) -> Job:
     if found.state not in ("failed", "stopped"):
         raise refuse("job.state", f"This job is {found.state}; only one that failed or was stopped is tried again.")
 
-    def work(tx: Any) -> None:
+    def work(tx: Transaction) -> None:
         tx.act(Act("job tried again", found.fabric, note=found.kind, topic="jobs"))
         jobs.wait_again(tx.connection, job, "")
 

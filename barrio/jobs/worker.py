@@ -129,8 +129,6 @@ class Worker:
         began = time.monotonic()
         try:
             state, words, kept = self._outcome(job, attempt, stop)
-        except Unreachable:
-            raise
         finally:
             LEFT.reset(token)
         if state == "waiting":
@@ -210,4 +208,4 @@ def _switches(desk: Desk, fabric: str) -> int:
 def memory() -> tuple[int, int]:
     """How much memory this machine has, and how much of it is free, in bytes."""
     said = dict(line.split(":") for line in Path("/proc/meminfo").read_text().splitlines())
-    return tuple(int(said[name].split()[0]) * 1024 for name in ("MemTotal", "MemAvailable"))  # type: ignore[return-value]
+    return int(said["MemTotal"].split()[0]) * 1024, int(said["MemAvailable"].split()[0]) * 1024

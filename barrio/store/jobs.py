@@ -10,6 +10,7 @@ from typing import Any
 from psycopg.types.json import Jsonb
 
 from barrio.store.database import Connection
+from barrio.store.entries import Author
 from barrio.store.errors import Missing
 
 
@@ -42,8 +43,8 @@ _ALL = (
 )
 
 
-def add(connection: Connection, kind: str, fabric: str, wishes: Mapping[str, Any], author: Any) -> int:
-    """A job that waits. `author` is who asks (an `Author`)."""
+def add(connection: Connection, kind: str, fabric: str, wishes: Mapping[str, Any], author: Author) -> int:
+    """A job that waits."""
     row = connection.execute(
         "insert into jobs (kind, fabric, wishes, person, author, token) values (%s, %s, %s, %s, %s, %s) returning id",
         [kind, fabric, Jsonb(dict(wishes)), author.person, author.name, author.token],
@@ -133,9 +134,10 @@ def log(connection: Connection, job: int, line: str) -> None:
 
 
 def forgotten(connection: Connection) -> list[int]:
-    """Jobs that wait and are in no queue, since whoever was to put them there did not live to do it."""
+    """Jobs that have not ended and are in no queue: whoever asked did not live to put them there, or the database was lost under them."""
     rows = connection.execute(
-        "select id from jobs where state = 'waiting' and queued is null and asked_at < now() - interval '10 seconds'"
+        "select id from jobs where state in ('waiting', 'working') and asked_at < now() - interval '10 seconds' "
+        "and not exists (select from procrastinate_jobs where procrastinate_jobs.id = queued)"
     )
     return [job for (job,) in rows]
 

@@ -24,7 +24,8 @@ from barrio.jobs import kinds, queue, worker
 from barrio.jobs.worker import Worker
 from barrio.store import jobs
 from barrio.store.database import Connections
-from barrio.store.entries import Act, open_change
+from barrio.store.entries import Act, Author, open_change
+from barrio.store.errors import Unreachable
 from tests.api.conftest import MARLIN, TERN
 from tests.application import client_of
 from tests.people import signed_in
@@ -151,19 +152,10 @@ def test_work_is_done_for_nobody_who_may_not_and_shown_to_nobody_else(api: TestC
     assert ines.get(f"/api/v1/jobs/{job}/result").status_code == 404, "what one may see no more"
     with house.alone() as connection:
         open_change(connection, Act("job asked for"))
-        asked_before = jobs.add(connection, "bundle", "tern", {}, _Asker(people_id(house, "ines")))
+        asked_before = jobs.add(connection, "bundle", "tern", {}, Author("Ines", people_id(house, "ines")))
     queue.put(house, asked_before)
     late = ended(api, asked_before)
     assert late["state"] == "failed" and "may not see tern any more" in late["words"]
-
-
-class _Asker:
-    """Somebody who asked before their role was taken away."""
-
-    name, token = "Ines", ""
-
-    def __init__(self, person: int) -> None:
-        self.person = person
 
 
 def people_id(house: House, name: str) -> int:
@@ -214,6 +206,27 @@ def test_a_job_that_its_asker_did_not_live_to_queue_is_found(
         connection.execute("update jobs set asked_at = now() - interval '20 seconds'")
     one = Worker(house).start()
     assert ended(api, job)["state"] == "done"
+    one.close()
+
+
+def test_a_job_under_which_the_database_was_lost_is_taken_up_again(
+    api: TestClient, house: House, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    lost = [True]
+
+    def once(desk: Desk, name: str, wishes: dict[str, Any], tell: kinds.Tell) -> kinds.Outcome:
+        if lost.pop() if lost else False:
+            raise Unreachable("The database was lost.")
+        return kinds.Outcome("all of it", "x.json", "application/json", b"{}")
+
+    monkeypatch.setitem(kinds.KINDS, "bundle", kinds.Kind("Slow", kinds.Right.READ, once, lambda _: 1))
+    monkeypatch.setattr(worker, "SWEEP", 0.2)
+    one = Worker(house).start()
+    job = asked(api)
+    until(lambda: not lost)
+    with house.alone() as connection:
+        connection.execute("update jobs set asked_at = now() - interval '20 seconds'")
+    assert ended(api, job)["attempt"] == 2
     one.close()
 
 
