@@ -26,6 +26,8 @@ from barrio.store.events import Here
 
 router = APIRouter(prefix="/api/v1", tags=["events"], responses=ERRORS)
 MOST_TOLD = 500
+LOOK_AGAIN = 60.0
+"""Seconds after which a stream looks whether its reader's session has ended by time."""
 
 
 class Place(BaseModel):
@@ -52,7 +54,7 @@ async def _told(request: Request, at: Desk, stream: UUID) -> AsyncIterator[Serve
     try:
         yield await run_in_threadpool(_standing, at, stream)
         while True:
-            what = await waiting.get()
+            what = await _next(waiting)
             if what == AGAIN:
                 yield await run_in_threadpool(_standing, at, stream)
                 continue
@@ -79,6 +81,14 @@ async def _told(request: Request, at: Desk, stream: UUID) -> AsyncIterator[Serve
         # Whoever closed their page cancelled all that waits for it, but this is for the others.
         with anyio.CancelScope(shield=True):
             await run_in_threadpool(_gone, at, stream)
+
+
+async def _next(waiting: asyncio.Queue[str]) -> str:
+    """What is told next; when nothing is for a while, that it is time to see whether the reader is signed in still."""
+    try:
+        return await asyncio.wait_for(waiting.get(), LOOK_AGAIN)
+    except TimeoutError:
+        return "people"
 
 
 def _put(waiting: asyncio.Queue[str], what: str) -> None:

@@ -7,6 +7,7 @@ was lost, everybody is told to look at everything again.
 from __future__ import annotations
 
 import threading
+import time
 from collections.abc import Callable
 from contextlib import suppress
 from uuid import UUID
@@ -51,7 +52,7 @@ class Ear:
 
     def _listen(self) -> None:
         connection: psycopg.Connection | None = None
-        lost, waited = False, 0.0
+        lost, beat = False, time.monotonic()
         while not self._stop.is_set():
             try:
                 if connection is None:
@@ -63,9 +64,8 @@ class Ear:
                     lost = False
                 for what in events.told(connection, 0.5):
                     self._pass_on(what)
-                waited += 0.5
-                if waited >= BEAT:
-                    waited = 0.0
+                if time.monotonic() - beat >= BEAT:
+                    beat = time.monotonic()
                     with self._guard:
                         streams = list(self._askers)
                     events.stay(connection, streams)

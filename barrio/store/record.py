@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import datetime
@@ -10,6 +11,9 @@ from typing import Any
 from psycopg.types.json import Jsonb
 
 from barrio.store.database import Connection, statement
+
+_LIKE, _ESCAPED = re.compile(r"([%_\\])"), r"\\\1"
+"""What has a meaning of its own in a pattern, and how it is said to have none."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,7 +58,7 @@ class Sieve:
 def deeds(connection: Connection, sieve: Sieve, before: int | None = None, limit: int = 200) -> list[Deed]:
     """The newest acts, or those before one."""
     asked = {
-        "text": f"%{sieve.text.replace('%', '').replace('_', '')}%" if sieve.text else None, "author": sieve.author or None,
+        "text": f"%{_LIKE.sub(_ESCAPED, sieve.text)}%" if sieve.text else None, "author": sieve.author or None,
         "fabric": sieve.fabric or None, "topic": sieve.topic or None, "since": sieve.since, "until": sieve.until,
         "before": before, "limit": limit,
     }  # fmt: skip

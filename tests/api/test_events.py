@@ -136,6 +136,17 @@ def test_nobody_is_told_of_a_fabric_that_they_may_not_read_nor_when_they_are_sig
         hers.hears("signedout")
 
 
+def test_a_stream_ends_when_the_session_of_its_reader_has_ended_by_time(
+    server: Serving, streams: Callable[[dict[str, str]], Stream], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("barrio.api.events.LOOK_AGAIN", 0.3)
+    signed_in(server.house, "ines", [(Role.READER, None)])
+    hers = streams(cookie("ines"))
+    with server.house.connections.connection() as connection:
+        connection.execute("update sessions set ends_at = now() - interval '1 second'")
+    hers.hears("signedout")
+
+
 def test_who_is_here_and_where_is_shown_to_others_until_their_page_is_closed(
     server: Serving, streams: Callable[[dict[str, str]], Stream]
 ) -> None:

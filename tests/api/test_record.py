@@ -120,7 +120,7 @@ def test_the_record_is_sieved_read_on_and_taken_along(marlin: TestClient, marlin
     assert {deed["author"] for deed in deeds(marlin, author="Ines Marrero")} == {"Ines Marrero"}
     assert {deed["topic"] for deed in deeds(marlin, topic="people")} == {"people"}
     assert [deed["note"] for deed in deeds(marlin, text="bench-3")] == ["bench-3"]
-    assert deeds(marlin, since="2999-01-01T00:00:00Z") == [] and len(deeds(marlin, text="100%")) == 0
+    assert deeds(marlin, since="2999-01-01T00:00:00Z") == [] and deeds(marlin, text="bench%3") == []
     rows = list(csv.reader(marlin.get("/api/v1/record.csv", params={"author": "Ines Marrero"}).text.splitlines()))
     assert rows[0][:3] == ["id", "at", "author"] and len(rows) == 7
     assert not any(cell.startswith("=") for row in rows for cell in row)
