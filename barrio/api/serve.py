@@ -7,7 +7,7 @@ import signal
 import socket
 import sys
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 import psycopg
@@ -44,16 +44,31 @@ def run(config: Config) -> int:
         return 3
     # A large fabric is hundreds of thousands of small objects that live long; looking through them often finds nothing.
     gc.set_threshold(100_000, 50, 100)
-    # A signal during start-up must still end what was started.
-    signal.signal(signal.SIGTERM, _interrupt)
     cluster = None if config.database else Cluster(config.data.resolve() / "postgres")
-    try:
+
+    def serve() -> None:
         if cluster:
             cluster.start()
         with _house(config, cluster) as house:
             if config.demo:
                 load_demo(house)
             _serve(house, listener, config)
+
+    try:
+        return _until_told(serve)
+    finally:
+        if cluster:
+            cluster.stop()
+        listener.close()
+
+
+def _until_told(do: Callable[[], None]) -> int:
+    """Do something until it ends or is told to; what hinders it is said in a sentence. Returns the exit code."""
+    # A signal during start-up must still end what was started, also where a shell in the background has those of the keyboard ignored.
+    signal.signal(signal.SIGTERM, _interrupt)
+    signal.signal(signal.SIGINT, _interrupt)
+    try:
+        do()
     except (ClusterError, Newer, OtherKey) as error:
         print(error, file=sys.stderr)
         return 3
@@ -62,10 +77,6 @@ def run(config: Config) -> int:
         return 3
     except KeyboardInterrupt:
         return 0
-    finally:
-        if cluster:
-            cluster.stop()
-        listener.close()
     return 0
 
 
@@ -168,19 +179,10 @@ def work(config: Config) -> int:
             file=sys.stderr,
         )
         return 2
-    # Also where whoever started it, such as a shell in the background, has signals of the keyboard ignored.
-    signal.signal(signal.SIGTERM, _interrupt)
-    signal.signal(signal.SIGINT, _interrupt)
-    try:
+
+    def wait() -> None:
         with _house(config.model_copy(update={"worker": True}), None):
             print("Working; Ctrl+C ends it, and what is under way goes to another.", flush=True)
             threading.Event().wait()
-    except (ClusterError, Newer, OtherKey) as error:
-        print(error, file=sys.stderr)
-        return 3
-    except (psycopg.OperationalError, PoolTimeout) as error:
-        print(f"The database cannot be reached: {str(error).strip().splitlines()[-1]}", file=sys.stderr)
-        return 3
-    except KeyboardInterrupt:
-        return 0
-    return 0
+
+    return _until_told(wait)
