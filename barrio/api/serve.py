@@ -15,7 +15,7 @@ import uvicorn
 from psycopg_pool import PoolTimeout
 
 from barrio.api.app import make_app
-from barrio.app import door
+from barrio.app import links
 from barrio.app.house import House
 from barrio.app.secret import Keys
 from barrio.config import Config
@@ -153,7 +153,7 @@ def _serve(house: House, listener: socket.socket, config: Config) -> None:
 
 def _ways_in(house: House, config: Config) -> list[tuple[str, str]]:
     """Who may come in by a link, good once, that is printed at the start: the first person of all, or those of the demo world."""
-    first = door.first_link(house)
+    first = links.first_link(house)
     if first:
         return [("Nobody is here yet. Make the first person", first)]
     return demo_links(house) if config.demo else []

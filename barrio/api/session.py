@@ -9,7 +9,7 @@ from fastapi import APIRouter, Request, Response
 from pydantic import BaseModel, Field
 
 from barrio.api.desk import COOKIE, ERRORS, SAFE_COOKIE, Asking, Mine, caller_of, house_of
-from barrio.app import door, people
+from barrio.app import door, links, people
 from barrio.app.desk import NotSignedIn
 from barrio.app.door import Entered, Second
 from barrio.app.rights import RIGHTS, Right, Role
@@ -143,14 +143,14 @@ def sign_in(said: SignIn, request: Request, response: Response) -> None:
 @router.post("/links/look", operation_id="lookAtLink")
 def look_at_link(link: Link, request: Request) -> LinkView:
     """What a link is for; it stays good."""
-    purpose, name = door.look_at_link(house_of(request), link.secret)
+    purpose, name = links.look_at_link(house_of(request), link.secret)
     return LinkView.model_validate({"purpose": purpose, "name": name})
 
 
 @router.post("/links/enter", operation_id="enter", status_code=204)
 def enter(said: Enter, request: Request, response: Response) -> None:
     """Come in by a link, which is used up."""
-    _keep(request, response, door.enter(house_of(request), said.secret, said.password, caller_of(request)))
+    _keep(request, response, links.enter(house_of(request), said.secret, said.password, caller_of(request)))
 
 
 @router.post("/links/first", operation_id="makeFirst", status_code=204)
@@ -160,7 +160,7 @@ def make_first(said: First, request: Request, response: Response) -> None:
     people.check_name(said.name)
     called = people.clean(said.called, "called")
     _keep(
-        request, response, door.first_person(house, said.secret, said.name, called, said.password, caller_of(request))
+        request, response, links.first_person(house, said.secret, said.name, called, said.password, caller_of(request))
     )
 
 

@@ -6,14 +6,13 @@ was wrong. Time is the database's.
 
 from __future__ import annotations
 
-import json
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from typing import NoReturn
 
 import pyotp
 
-from barrio.app import secret
+from barrio.app import codes, secret
 from barrio.app.desk import Actor, Desk
 from barrio.app.gate import Busy
 from barrio.app.house import House
@@ -107,7 +106,7 @@ def sign_in(house: House, name: str, password: str, code: str, caller: Caller) -
         _fail(house, who, lock, caller, "the password was wrong")
     if lock.seconds is not None and not code.strip():
         raise NoEntry("Show the code of your second factor as well.", "code")
-    if lock.seconds is not None and not _code_fits(house, lock, code):
+    if lock.seconds is not None and not codes.fits(house, lock, code):
         _fail(house, who, lock, caller, "the code was wrong")
 
     def work(tx: Transaction) -> Entered:
@@ -224,100 +223,7 @@ def hashed_password(house: House, password: str, name: str) -> str:
     return house.passwords.hash(password)
 
 
-# Links, good once
-
-
-def look_at_link(house: House, shown: str) -> tuple[str, str]:
-    """What a link is for, and for whom (by name; nobody for the first). Raises `NoEntry` when it has ended."""
-    with house.reading() as tx:
-        found = signing.link(tx.connection, secret.digest(shown), keep=False)
-        if found is None:
-            raise NoEntry(_ENDED)
-        purpose, person = found
-        name = next((one.name for one in people.everybody(tx.connection) if one.id == person), "")
-        return purpose, name
-
-
-_ENDED = "This link has been used, or has ended. Ask a keeper for another."
-
-
-def enter(house: House, shown: str, password: str, caller: Caller) -> Entered:
-    """Come in by a link: by one to choose a password with it, by one that just lets in without.
-
-    Raises `NoEntry` when the link has ended, `Refused` for the password.
-    """
-    purpose, name = look_at_link(house, shown)
-    hashed = hashed_password(house, password, name) if purpose == "welcome" else ""
-
-    def work(tx: Transaction) -> Entered:
-        found = signing.link(tx.connection, secret.digest(shown))
-        if found is None or found[1] is None:
-            raise NoEntry(_ENDED)
-        person = people.find(tx.connection, name)
-        if person.left_at is not None:
-            raise NoEntry(_ENDED)
-        tx.author = Author(person.called, person.id, "", caller.address)
-        entered = begin(tx, person.id, person.name, caller, "came in by a link")
-        signing.use_link(tx.connection, secret.digest(shown))
-        if hashed:
-            # Whoever had the old password, or a second factor that was lost, has neither any more.
-            signing.set_password(tx.connection, person.id, hashed)
-            signing.set_second(tx.connection, person.id, None)
-            signing.end(tx.connection, person.id, but=entered.session)
-        return entered
-
-    return house.writing(work, author=Author(name, None, "", caller.address))
-
-
-def enter_link(house: House, person: int) -> str:
-    """A link that lets a person in as they are; for the demo world."""
-    fresh = secret.made()
-
-    def work(tx: Transaction) -> str:
-        name = next(one.name for one in people.everybody(tx.connection) if one.id == person)
-        tx.act(Act("link made to come in", note=name, topic="people"))
-        signing.add_link(tx.connection, secret.digest(fresh), "enter", person, LINK_LASTS)
-        return fresh
-
-    return house.writing(work)
-
-
-def first_link(house: House) -> str | None:
-    """A link to make the first person, when there never was anybody; an earlier one ends."""
-    fresh = secret.made()
-
-    def work(tx: Transaction) -> str | None:
-        if not people.is_empty(tx.connection):
-            return None
-        tx.act(Act("link made for the first person", topic="people"))
-        signing.add_link(tx.connection, secret.digest(fresh), "first", None, LINK_LASTS)
-        return fresh
-
-    return house.writing(work)
-
-
-def first_person(house: House, shown: str, name: str, called: str, password: str, caller: Caller) -> Entered:
-    """Make the first person, who may do all, and sign them in. Raises `NoEntry`, or `Refused` for name or password."""
-    hashed = hashed_password(house, password, name)
-
-    def work(tx: Transaction) -> Entered:
-        people.lock(tx.connection)
-        found = signing.link(tx.connection, secret.digest(shown))
-        if found is None or found[0] != "first" or not people.is_empty(tx.connection):
-            raise NoEntry(_ENDED)
-        tx.act(Act("first person made", note=name, topic="people"))
-        person = people.add(tx.connection, name, called)
-        signing.set_password(tx.connection, person, hashed)
-        for role in Role:
-            people.give(tx.connection, person, None, role.value, None)
-        signing.use_link(tx.connection, secret.digest(shown))
-        tx.author = Author(called, person, "", caller.address)
-        return begin(tx, person, name, caller)
-
-    return house.writing(work, author=Author(called, None, "", caller.address))
-
-
-# The second factor: a code that changes every 30 s (RFC 6238)
+# The second factor, on one's own page
 
 
 @dataclass(frozen=True, slots=True)
@@ -341,10 +247,10 @@ def take_second(desk: Desk, proposed: str, code: str) -> None:
     """Ask for codes of this secret from now on. Raises `NoEntry` when the code is none of it."""
     person = own(desk)
     with desk.reading() as tx:
-        step = _step(tx)
-    if _steps_of(proposed, code, step) is None:
+        step = codes.step_of(tx)
+    if codes.steps_of(proposed, code, step) is None:
         raise NoEntry("This is not the code that the secret gives now. Is the clock of the app right?")
-    sealed = _sealed(desk.house, person, proposed, step)
+    sealed = codes.sealed(desk.house, person, proposed, step)
 
     def work(tx: Transaction) -> None:
         tx.act(Act("second factor set up", topic="people"))
@@ -364,44 +270,3 @@ def drop_second(desk: Desk, password: str) -> None:
         signing.set_second(tx.connection, person, None)
 
     desk.writing(work)
-
-
-def _step(tx: Transaction) -> int:
-    """Which code it is by the database's clock."""
-    row = tx.connection.execute("select floor(extract(epoch from now()) / 30)::bigint").fetchone()
-    assert row is not None
-    return int(row[0])
-
-
-def _steps_of(base: str, code: str, step: int) -> int | None:
-    """Which step a code is of, near a step: clocks may be off by half a minute."""
-    try:
-        totp = pyotp.TOTP(base)
-        return next(
-            (at for at in (step, step - 1, step + 1) if pyotp.utils.strings_equal(totp.generate_otp(at), code.strip())),
-            None,
-        )
-    except (ValueError, TypeError):
-        return None
-
-
-def _sealed(house: House, person: int, base: str, used: int) -> bytes:
-    return house.keys.seal(json.dumps({"secret": base, "used": used}), f"second factor of {person}")
-
-
-def _code_fits(house: House, lock: Lock, code: str) -> bool:
-    """Whether a code is right, and was not used before; it is used up then."""
-
-    def work(tx: Transaction) -> bool:
-        row = tx.connection.execute("select seconds from people where id = %s for update", [lock.person]).fetchone()
-        if row is None or row[0] is None:
-            return False
-        kept = json.loads(house.keys.open(bytes(row[0]), f"second factor of {lock.person}"))
-        step = _steps_of(kept["secret"], code, _step(tx))
-        if step is None or step <= kept["used"]:
-            return False
-        tx.act(Act("code used", note=lock.name, topic="people"))
-        signing.set_second(tx.connection, lock.person, _sealed(house, lock.person, kept["secret"], step))
-        return True
-
-    return house.writing(work, author=Author(lock.called, lock.person))

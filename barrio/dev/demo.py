@@ -6,7 +6,7 @@ from datetime import timedelta
 
 import structlog
 
-from barrio.app import door, drafts, editions, numbering, people, poolchanges
+from barrio.app import drafts, editions, links, numbering, people, poolchanges
 from barrio.app.desk import Actor, Desk
 from barrio.app.house import House
 from barrio.app.poolchanges import NewPool, PoolSettings
@@ -76,7 +76,7 @@ def demo_links(house: House) -> list[tuple[str, str]]:
         person = there.get(name)
         if person is not None and not person.has_password and person.left_at is None:
             what = " and ".join(roles) or "of the team Tide Models"
-            found.append((f"Come in as {called}, {what}", door.enter_link(house, person.id)))
+            found.append((f"Come in as {called}, {what}", links.enter_link(house, person.id)))
     return found
 
 

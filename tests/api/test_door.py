@@ -14,7 +14,7 @@ import pyotp
 import pytest
 from fastapi.testclient import TestClient
 
-from barrio.app import door, people, secret
+from barrio.app import door, links, people, secret
 from barrio.app.desk import Desk
 from barrio.app.house import House
 from barrio.app.rights import Role
@@ -53,7 +53,7 @@ def sign_in(password: str = PASSWORD, name: str = "ines", client: TestClient | N
 
 
 def test_the_first_person_comes_by_a_link_that_is_good_once(empty: House) -> None:
-    older, link = door.first_link(empty), door.first_link(empty)
+    older, link = links.first_link(empty), links.first_link(empty)
     first = browser()
     said = {"name": "olmo", "called": "Olmo Reyes", "password": PASSWORD}
     assert first.post("/api/v1/links/first", json=said | {"secret": older}).status_code == 401, "an earlier link ended"
@@ -62,12 +62,12 @@ def test_the_first_person_comes_by_a_link_that_is_good_once(empty: House) -> Non
     assert first.post("/api/v1/links/first", json=said | {"secret": link}).status_code == 204
     assert first.get("/api/v1/session").json()["name"] == "olmo" and first.get("/api/v1/people").status_code == 200
     again = browser().post("/api/v1/links/first", json=said | {"secret": link, "name": "mallory"})
-    assert again.status_code == 401 and door.first_link(empty) is None
+    assert again.status_code == 401 and links.first_link(empty) is None
     assert [one.name for one in people.everybody(Desk(empty))[0]] == ["olmo"]
 
 
 def test_of_two_who_use_one_link_at_once_one_comes_in(empty: House) -> None:
-    link = door.first_link(empty)
+    link = links.first_link(empty)
     answers: list[int] = []
 
     def take(name: str) -> None:

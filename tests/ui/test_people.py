@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from barrio.app import door
+from barrio.app import links
 from barrio.app.house import House
 from barrio.app.rights import Role
 from barrio.store.database import bring_up_to_date, connect
@@ -38,7 +38,7 @@ def test_from_the_first_start_to_a_reader_who_is_let_in_and_out_again(
     bring_up_to_date(pool)
     server.use(pool)
     page = stranger
-    page.goto(f"/enter#{door.first_link(House(pool))}")
+    page.goto(f"/enter#{links.first_link(House(pool))}")
     page.get_by_label("Called").fill("Olmo Reyes")
     page.get_by_label("Name").fill("olmo")
     page.get_by_label("Password").fill(WORDS)
