@@ -18,6 +18,8 @@ entry = typer.Typer()
 Name = Annotated[str, typer.Argument(help="The name that they sign in by.")]
 Fabric = Annotated[str | None, typer.Option(help="For this fabric only.")]
 Team = Annotated[bool, typer.Option("--team", help="The name is a team's.")]
+Whom = Annotated[str, typer.Argument(help="Who, by the name that they sign in by; or a team.")]
+RoleName = Annotated[str, typer.Argument(help="reader, architect, reviewer, technician, operator or keeper.")]
 
 
 @entry.command()
@@ -140,13 +142,7 @@ def set_team(
 
 
 @app.command("give")
-def give(
-    name: Annotated[str, typer.Argument(help="Who, by the name that they sign in by; or a team.")],
-    role: Annotated[str, typer.Argument(help="reader, architect, reviewer, technician, operator or keeper.")],
-    fabric: Fabric = None,
-    team: Team = False,
-    at: At = HERE,
-) -> None:
+def give(name: Whom, role: RoleName, fabric: Fabric = None, team: Team = False, at: At = HERE) -> None:
     """Give a role, for one fabric or for all."""
     body = {"role": role, "team" if team else "person": name}
     ask("POST", at, f"/fabrics/{fabric}/sharing" if fabric else "/grants", json=body)
@@ -154,13 +150,7 @@ def give(
 
 
 @app.command("take")
-def take(
-    name: Annotated[str, typer.Argument(help="Who, or a team.")],
-    role: Annotated[str, typer.Argument(help="The role.")],
-    fabric: Fabric = None,
-    team: Team = False,
-    at: At = HERE,
-) -> None:
+def take(name: Whom, role: RoleName, fabric: Fabric = None, team: Team = False, at: At = HERE) -> None:
     """Take a role away."""
     found = ask("GET", at, f"/fabrics/{fabric}/sharing" if fabric else "/people").json()["given"]
     who = "team" if team else "person"

@@ -224,14 +224,14 @@ def test_a_session_changes_nothing_from_another_sites_page(ines: TestClient) -> 
 @pytest.mark.parametrize(
     ("name", "called", "says"),
     [
-        ("olmo", "Another", "There is olmo already"), ("0lmo", "Olmo", "begins" "|letters"), ("o1mo", "Olmo Reyes", "could be taken for olmo"),
+        ("olmo", "Another", "There is olmo already"), ("0lmo", "Olmo", "small letters"), ("o1mo", "Olmo Reyes", "could be taken for olmo"),
         ("ol.mo", "Olmo", "could be taken for olmo"), ("Ines", "Ines", "small letters"), ("ines", "Inеs", "mixes letters of Cyrillic and Latin"),
         ("ines", "\u202eseni", "can be seen"), ("ines", " ", "1 to 60"), ("инес", "Инес", "small letters"), ("a" * 33, "A", "2 to 32"),
     ],
 )  # fmt: skip
 def test_names_that_could_be_taken_for_others_are_refused(api: TestClient, name: str, called: str, says: str) -> None:
     answer = api.post("/api/v1/people", json={"name": name, "called": called})
-    assert answer.status_code == 422 and any(part in answer.json()["detail"] for part in says.split("|")), answer.text
+    assert answer.status_code == 422 and says in answer.json()["detail"], answer.text
 
 
 def test_who_leaves_is_out_at_once_and_the_last_keeper_cannot(ines: TestClient, api: TestClient) -> None:

@@ -4,11 +4,8 @@ import { useState } from "react";
 import { client, type Failure, got, type ModelPreview, type ModelRow } from "../api/client";
 import { useShelf } from "../api/queries";
 import { useMay } from "../api/session";
-import { Palette } from "../app/palette";
 import { Refusal } from "../app/refusal";
-import { Me } from "../door/me";
-import { Home } from "../ui/home";
-import { KeysDialog } from "../ui/keys";
+import { Screen } from "../app/screen";
 import { usePlace } from "../ui/place";
 import { counted, effectPhrases, number } from "../ui/words";
 import { Front } from "./front";
@@ -19,15 +16,7 @@ export function CatalogueScreen() {
 	const rows = shelf.data ?? [];
 	const chosen = rows.find((row) => row.model.id === model) ?? rows[0];
 	return (
-		<div className="grid h-dvh grid-rows-[60px_1fr]">
-			<header className="flex items-end gap-2.5 border-b border-hair px-5">
-				<Home />
-				<span className="ml-3 pb-3 text-[15px]">Catalogue</span>
-				<span className="ml-auto pb-3 text-[13.5px] text-soft">
-					<kbd>Ctrl K</kbd> search
-				</span>
-				<Me />
-			</header>
+		<Screen title="Catalogue">
 			<div className="flex min-h-0">
 				<nav aria-label="Models" className="w-64 flex-none overflow-y-auto border-r border-hair py-4">
 					<ul>
@@ -53,9 +42,7 @@ export function CatalogueScreen() {
 					{chosen && <Model key={chosen.model.id} row={chosen} onOpen={(id) => go({ model: id })} />}
 				</main>
 			</div>
-			<Palette />
-			<KeysDialog here={[]} />
-		</div>
+		</Screen>
 	);
 }
 

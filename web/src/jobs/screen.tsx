@@ -3,10 +3,7 @@ import { client, got } from "../api/client";
 import { useDownload } from "../api/downloads";
 import { isOver, type Job, result, useJobAct, useJobs } from "../api/jobs";
 import { useSession } from "../api/session";
-import { Palette } from "../app/palette";
-import { Me } from "../door/me";
-import { Head } from "../ui/head";
-import { KeysDialog } from "../ui/keys";
+import { Screen } from "../app/screen";
 import { usePlace } from "../ui/place";
 import { clock, day, number } from "../ui/words";
 
@@ -14,10 +11,7 @@ export function JobsScreen() {
 	const { data: jobs, error } = useJobs();
 	const [{ job: chosen }, go] = usePlace("job");
 	return (
-		<div className="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[60px_1fr]">
-			<Head title="Jobs">
-				<Me />
-			</Head>
+		<Screen title="Jobs">
 			<main className="overflow-y-auto px-12 py-8">
 				<div className="mx-auto max-w-[1080px]">
 					<h1 className="mb-4 text-[22px] font-bold tracking-tight">Jobs</h1>
@@ -41,9 +35,7 @@ export function JobsScreen() {
 					</ol>
 				</div>
 			</main>
-			<Palette />
-			<KeysDialog here={[]} />
-		</div>
+		</Screen>
 	);
 }
 

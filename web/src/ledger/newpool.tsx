@@ -3,7 +3,7 @@ import * as Popover from "@radix-ui/react-popover";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, got, type Pool } from "../api/client";
-import { Refusal } from "../app/refusal";
+import { Asked, Field } from "../app/asked";
 import { usePoolAct } from "./act";
 
 const KINDS: [Pool["kind"], string][] = [
@@ -47,27 +47,19 @@ export function NewPool({ onMade }: { onMade: (name: string) => void }) {
 					sideOffset={4}
 					className="z-30 w-[340px] rounded-[4px] border border-hair bg-raised p-3 shadow-md"
 				>
-					<form
-						className="space-y-2.5"
-						onSubmit={(event) => {
-							event.preventDefault();
+					<Asked
+						act={make}
+						verb="Make it"
+						onTake={() =>
 							make.mutate(undefined, {
 								onSuccess: () => {
 									setOpen(false);
 									onMade(name);
 								},
-							});
-						}}
+							})
+						}
 					>
-						<label className="flex flex-col gap-1">
-							Its name
-							<input
-								className="field mono"
-								value={name}
-								onChange={(event) => setName(event.target.value)}
-								required
-							/>
-						</label>
+						<Field label="Its name" mono value={name} set={setName} required />
 						<label className="flex flex-col gap-1">
 							It holds
 							<select
@@ -82,16 +74,14 @@ export function NewPool({ onMade }: { onMade: (name: string) => void }) {
 								))}
 							</select>
 						</label>
-						<label className="flex flex-col gap-1">
-							Ranges, with commas between them
-							<input
-								className="field mono"
-								value={ranges}
-								placeholder="10.62.0.0/20, fd62::/64"
-								onChange={(event) => setRanges(event.target.value)}
-								required
-							/>
-						</label>
+						<Field
+							label="Ranges, with commas between them"
+							mono
+							value={ranges}
+							placeholder="10.62.0.0/20, fd62::/64"
+							set={setRanges}
+							required
+						/>
 						<label className="flex flex-col gap-1">
 							Scope: numbers differ within it
 							<input
@@ -112,11 +102,7 @@ export function NewPool({ onMade }: { onMade: (name: string) => void }) {
 								</span>
 							)}
 						</label>
-						{make.error && <Refusal failure={make.error} />}
-						<button type="submit" className="button-main" disabled={make.isPending}>
-							Make it
-						</button>
-					</form>
+					</Asked>
 				</Popover.Content>
 			</Popover.Portal>
 		</Popover.Root>

@@ -2,7 +2,7 @@
 import * as Popover from "@radix-ui/react-popover";
 import { useState } from "react";
 import { client, got } from "../api/client";
-import { Refusal } from "../app/refusal";
+import { Asked, Field } from "../app/asked";
 import { LinkToGive } from "./link";
 import { usePeopleAct } from "./queries";
 
@@ -32,38 +32,16 @@ export function AddPerson({ onAdded }: { onAdded: (name: string) => void }) {
 					{add.data ? (
 						<LinkToGive secret={add.data.secret} called={called} />
 					) : (
-						<form
-							className="space-y-2.5"
-							onSubmit={(event) => {
-								event.preventDefault();
-								add.mutate(undefined);
-							}}
-						>
-							<label className="flex flex-col gap-1">
-								They are called
-								<input
-									className="field"
-									value={called}
-									placeholder="Nadia Oke"
-									onChange={(event) => setCalled(event.target.value)}
-									required
-								/>
-							</label>
-							<label className="flex flex-col gap-1">
-								and sign in as
-								<input
-									className="field mono"
-									value={name}
-									placeholder="nadia"
-									onChange={(event) => setName(event.target.value)}
-									required
-								/>
-							</label>
-							{add.error && <Refusal failure={add.error} />}
-							<button type="submit" className="button-main" disabled={add.isPending}>
-								Add them
-							</button>
-						</form>
+						<Asked act={add} verb="Add them" onTake={() => add.mutate(undefined)}>
+							<Field
+								label="They are called"
+								value={called}
+								placeholder="Nadia Oke"
+								set={setCalled}
+								required
+							/>
+							<Field label="and sign in as" mono value={name} placeholder="nadia" set={setName} required />
+						</Asked>
 					)}
 				</Popover.Content>
 			</Popover.Portal>
@@ -88,37 +66,27 @@ export function AddTeam({ onAdded }: { onAdded: (name: string) => void }) {
 			<Popover.Trigger className="button-plain">Add a team</Popover.Trigger>
 			<Popover.Portal>
 				<Popover.Content align="start" sideOffset={4} className={PANEL}>
-					<form
-						className="space-y-2.5"
-						onSubmit={(event) => {
-							event.preventDefault();
+					<Asked
+						act={add}
+						verb="Add it"
+						onTake={() =>
 							add.mutate(undefined, {
 								onSuccess: () => {
 									setOpen(false);
 									onAdded(name);
 								},
-							});
-						}}
+							})
+						}
 					>
-						<label className="flex flex-col gap-1">
-							The team is called
-							<input
-								className="field"
-								value={name}
-								placeholder="Satellite Intake"
-								onChange={(event) => setName(event.target.value)}
-								required
-							/>
-						</label>
-						<label className="flex flex-col gap-1">
-							and does this
-							<input className="field" value={note} onChange={(event) => setNote(event.target.value)} />
-						</label>
-						{add.error && <Refusal failure={add.error} />}
-						<button type="submit" className="button-main" disabled={add.isPending}>
-							Add it
-						</button>
-					</form>
+						<Field
+							label="The team is called"
+							value={name}
+							placeholder="Satellite Intake"
+							set={setName}
+							required
+						/>
+						<Field label="and does this" value={note} set={setNote} />
+					</Asked>
 				</Popover.Content>
 			</Popover.Portal>
 		</Popover.Root>

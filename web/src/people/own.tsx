@@ -1,11 +1,8 @@
 /** One's own page: who one is here, what one may do, and what opens the door: password, codes, tokens, open sessions. */
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 import { client, got } from "../api/client";
-import { Palette } from "../app/palette";
-import { Refusal } from "../app/refusal";
-import { Me } from "../door/me";
-import { Head } from "../ui/head";
-import { KeysDialog } from "../ui/keys";
+import { Asked, Field } from "../app/asked";
+import { Screen } from "../app/screen";
 import { keepManners } from "../ui/theme";
 import { clock, day } from "../ui/words";
 import { Part } from "./part";
@@ -16,10 +13,7 @@ import { Tokens } from "./tokens";
 export function OwnPage() {
 	const { data: me, error } = useMe();
 	return (
-		<div className="grid h-dvh grid-rows-[60px_1fr]">
-			<Head title="Own page">
-				<Me />
-			</Head>
+		<Screen title="Own page">
 			<main className="overflow-y-auto px-12 py-8">
 				{error && <p className="text-madder">{error.message}</p>}
 				{me && (
@@ -33,9 +27,7 @@ export function OwnPage() {
 					</div>
 				)}
 			</main>
-			<Palette />
-			<KeysDialog here={[]} />
-		</div>
+		</Screen>
 	);
 }
 
@@ -63,24 +55,16 @@ function Manner({ me }: { me: MePage }) {
 	);
 	return (
 		<Part title={`You are ${me.name}`}>
-			<form
-				className="space-y-2.5"
-				onSubmit={(event: FormEvent) => {
-					event.preventDefault();
+			<Asked
+				act={save}
+				verb="Keep it so"
+				onTake={() =>
 					save.mutate(undefined, {
 						onSuccess: () => keepManners({ theme, dates }),
-					});
-				}}
+					})
+				}
 			>
-				<label className="flex flex-col gap-1">
-					Others call you
-					<input
-						className="field"
-						value={called}
-						onChange={(event) => setCalled(event.target.value)}
-						required
-					/>
-				</label>
+				<Field label="Others call you" value={called} set={setCalled} required />
 				<label className="flex flex-col gap-1">
 					Your SSH keys, one a line; a brief's users are offered them
 					<textarea
@@ -114,11 +98,7 @@ function Manner({ me }: { me: MePage }) {
 						<option value="dark">dark</option>
 					</select>
 				</div>
-				{save.error && <Refusal failure={save.error} />}
-				<button type="submit" className="button-main" disabled={save.isPending}>
-					Keep it so
-				</button>
-			</form>
+			</Asked>
 		</Part>
 	);
 }
@@ -149,44 +129,34 @@ function Password() {
 	);
 	return (
 		<Part title="Password">
-			<form
-				className="space-y-2.5"
-				onSubmit={(event: FormEvent) => {
-					event.preventDefault();
+			<Asked
+				act={change}
+				verb="Change it"
+				onTake={() =>
 					change.mutate(undefined, {
 						onSuccess: () => {
 							setOld("");
 							setFresh("");
 						},
-					});
-				}}
+					})
+				}
 			>
-				<label className="flex flex-col gap-1">
-					The one you have; empty if you came in by a link
-					<input
-						type="password"
-						className="field"
-						value={old}
-						autoComplete="current-password"
-						onChange={(event) => setOld(event.target.value)}
-					/>
-				</label>
-				<label className="flex flex-col gap-1">
-					The new one, of 12 characters or more
-					<input
-						type="password"
-						className="field"
-						value={fresh}
-						autoComplete="new-password"
-						onChange={(event) => setFresh(event.target.value)}
-						required
-					/>
-				</label>
-				{change.error && <Refusal failure={change.error} />}
-				<button type="submit" className="button-main" disabled={change.isPending}>
-					Change it
-				</button>
-			</form>
+				<Field
+					label="The one you have; empty if you came in by a link"
+					type="password"
+					value={old}
+					autoComplete="current-password"
+					set={setOld}
+				/>
+				<Field
+					label="The new one, of 12 characters or more"
+					type="password"
+					value={fresh}
+					autoComplete="new-password"
+					set={setFresh}
+					required
+				/>
+			</Asked>
 		</Part>
 	);
 }

@@ -1,10 +1,7 @@
 /** People: a weave of who (weft) and which fabric (warp); each crossing carries what they are to it. */
 import { Fragment, useState } from "react";
 import { useFabrics } from "../api/queries";
-import { Palette } from "../app/palette";
-import { Me } from "../door/me";
-import { Head } from "../ui/head";
-import { KeysDialog } from "../ui/keys";
+import { Screen } from "../app/screen";
 import { Margin } from "../ui/margin";
 import { usePlace } from "../ui/place";
 import { counted } from "../ui/words";
@@ -21,13 +18,7 @@ export function PeopleScreen() {
 	const person = data?.people.find((one) => one.name === place.person);
 	const team = data?.teams.find((one) => one.name === place.team);
 	return (
-		<div className="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[60px_1fr]">
-			<Head title="People">
-				<span className="pb-3">
-					<kbd>Ctrl K</kbd> search <kbd className="ml-3">?</kbd> keys
-				</span>
-				<Me />
-			</Head>
+		<Screen title="People" keys={[["Tab", "from crossing to crossing"]]}>
 			<div className="flex min-h-0">
 				<main className="min-w-0 flex-1 overflow-auto px-8 py-7">
 					<div className="mb-4 flex items-baseline gap-5">
@@ -63,9 +54,7 @@ export function PeopleScreen() {
 					)}
 				</Margin>
 			</div>
-			<Palette />
-			<KeysDialog here={[["Tab", "from crossing to crossing"]]} />
-		</div>
+		</Screen>
 	);
 }
 

@@ -1,7 +1,7 @@
 /** The second factor: codes of an app, set up by typing or reading its secret, and taken away by the password. */
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 import { client, got } from "../api/client";
-import { Refusal } from "../app/refusal";
+import { Asked, Field } from "../app/asked";
 import { Part } from "./part";
 import { usePeopleAct } from "./queries";
 
@@ -33,13 +33,7 @@ function SetUp() {
 			</>
 		);
 	return (
-		<form
-			className="space-y-2"
-			onSubmit={(event: FormEvent) => {
-				event.preventDefault();
-				keep.mutate(proposed.secret);
-			}}
-		>
+		<Asked act={keep} verb="Ask for codes from now on" onTake={() => keep.mutate(proposed.secret)}>
 			<p>
 				Give this secret to your app, or{" "}
 				<a className="button-plain" href={proposed.uri}>
@@ -50,22 +44,18 @@ function SetUp() {
 			<output className="mono block border border-hair bg-raised p-2 tracking-wider break-all">
 				{proposed.secret.replace(/(.{4})/g, "$1 ")}
 			</output>
-			<label className="flex items-center gap-2">
-				It shows now
-				<input
-					className="field mono w-24"
-					inputMode="numeric"
-					autoComplete="one-time-code"
-					value={code}
-					onChange={(event) => setCode(event.target.value)}
-					required
-				/>
-			</label>
-			{keep.error && <Refusal failure={keep.error} />}
-			<button type="submit" className="button-main" disabled={keep.isPending}>
-				Ask for codes from now on
-			</button>
-		</form>
+			<Field
+				label="It shows now"
+				beside
+				className="w-24"
+				mono
+				inputMode="numeric"
+				autoComplete="one-time-code"
+				value={code}
+				set={setCode}
+				required
+			/>
+		</Asked>
 	);
 }
 
@@ -77,29 +67,17 @@ function Drop() {
 		true,
 	);
 	return (
-		<form
-			className="space-y-2"
-			onSubmit={(event: FormEvent) => {
-				event.preventDefault();
-				drop.mutate(undefined);
-			}}
-		>
+		<Asked act={drop} verb="Ask for none any more" plain onTake={() => drop.mutate(undefined)}>
 			<p>Codes are asked for when you sign in.</p>
-			<label className="flex items-center gap-2">
-				Password
-				<input
-					type="password"
-					className="field"
-					autoComplete="current-password"
-					value={password}
-					onChange={(event) => setPassword(event.target.value)}
-					required
-				/>
-			</label>
-			{drop.error && <Refusal failure={drop.error} />}
-			<button type="submit" className="button-plain" disabled={drop.isPending}>
-				Ask for none any more
-			</button>
-		</form>
+			<Field
+				label="Password"
+				beside
+				type="password"
+				autoComplete="current-password"
+				value={password}
+				set={setPassword}
+				required
+			/>
+		</Asked>
 	);
 }

@@ -1,9 +1,9 @@
 /** Tokens for programs: what each may do, until when; a new one is shown once. */
 import * as Popover from "@radix-ui/react-popover";
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 import { client, got } from "../api/client";
 import type { Role } from "../api/session";
-import { Refusal } from "../app/refusal";
+import { Asked, Field } from "../app/asked";
 import { day } from "../ui/words";
 import { Part } from "./part";
 import { type MePage, usePeopleAct } from "./queries";
@@ -91,23 +91,8 @@ function NewToken({ me }: { me: MePage }) {
 							</output>
 						</>
 					) : (
-						<form
-							className="space-y-2.5"
-							onSubmit={(event: FormEvent) => {
-								event.preventDefault();
-								make.mutate(undefined);
-							}}
-						>
-							<label className="flex flex-col gap-1">
-								It is for
-								<input
-									className="field"
-									value={name}
-									placeholder="the nightly export"
-									onChange={(event) => setName(event.target.value)}
-									required
-								/>
-							</label>
+						<Asked act={make} verb="Make it" onTake={() => make.mutate(undefined)}>
+							<Field label="It is for" value={name} placeholder="the nightly export" set={setName} required />
 							<fieldset className="flex flex-wrap gap-x-4">
 								<legend className="mb-1">Of what you are, it is</legend>
 								{mine.map((role) => (
@@ -126,15 +111,13 @@ function NewToken({ me }: { me: MePage }) {
 									</label>
 								))}
 							</fieldset>
-							<label className="flex flex-col gap-1">
-								for these fabrics (empty: all of yours)
-								<input
-									className="field mono"
-									value={fabric}
-									placeholder={fabrics.join(", ") || "marlin, tern"}
-									onChange={(event) => setFabric(event.target.value)}
-								/>
-							</label>
+							<Field
+								label="for these fabrics (empty: all of yours)"
+								mono
+								value={fabric}
+								placeholder={fabrics.join(", ") || "marlin, tern"}
+								set={setFabric}
+							/>
 							<label className="flex items-center gap-2">
 								for
 								<input
@@ -147,11 +130,7 @@ function NewToken({ me }: { me: MePage }) {
 								/>
 								days
 							</label>
-							{make.error && <Refusal failure={make.error} />}
-							<button type="submit" className="button-main" disabled={make.isPending}>
-								Make it
-							</button>
-						</form>
+						</Asked>
 					)}
 				</Popover.Content>
 			</Popover.Portal>

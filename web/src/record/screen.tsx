@@ -3,10 +3,7 @@ import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { Fragment, useDeferredValue } from "react";
 import { client, got } from "../api/client";
 import type { components } from "../api/schema";
-import { Palette } from "../app/palette";
-import { Me } from "../door/me";
-import { Head } from "../ui/head";
-import { KeysDialog } from "../ui/keys";
+import { Screen } from "../app/screen";
 import { Facts, Margin, MarginHead } from "../ui/margin";
 import { usePlace } from "../ui/place";
 import { clock, day } from "../ui/words";
@@ -41,10 +38,7 @@ export function RecordScreen() {
 	const one = deeds.find((deed) => String(deed.id) === chosen);
 	const set = (more: Sieve) => go({ ...sieve, ...more });
 	return (
-		<div className="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[60px_1fr]">
-			<Head title="Record">
-				<Me />
-			</Head>
+		<Screen title="Record">
 			<div className="flex min-h-0">
 				<main className="flex min-w-0 flex-1 flex-col px-8 pt-6">
 					<h1 className="sr-only">Record</h1>
@@ -93,9 +87,7 @@ export function RecordScreen() {
 					)}
 				</Margin>
 			</div>
-			<Palette />
-			<KeysDialog here={[]} />
-		</div>
+		</Screen>
 	);
 }
 
