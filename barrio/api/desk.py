@@ -29,6 +29,11 @@ def house_of(request: Request) -> House:
     return house
 
 
+def cookie_of(request: Request) -> str:
+    """The cookie that a session is shown by: over TLS only the one that nobody else on the way could have set."""
+    return SAFE_COOKIE if request.url.scheme == "https" else COOKIE
+
+
 def caller_of(request: Request) -> Caller:
     """From where a request comes; a proxy is heeded by the server, if it is a named one."""
     return Caller(request.client.host if request.client else "", request.headers.get("user-agent", ""))
@@ -37,7 +42,7 @@ def caller_of(request: Request) -> Caller:
 def actor_asking(request: Request) -> Actor | None:
     """Who asks, by what they show; nobody when it is nothing, or has ended."""
     scheme, _, token = request.headers.get("authorization", "").partition(" ")
-    session = request.cookies.get(SAFE_COOKIE) or request.cookies.get(COOKIE) or ""
+    session = request.cookies.get(cookie_of(request), "")
     shown = token.strip() if scheme.lower() == "bearer" else ""
     actor = actor_of(house_of(request), "" if shown else session[:100], shown[:100], caller_of(request).address)
     if actor is not None:
@@ -61,7 +66,8 @@ class Needs:
         fabric = request.path_params.get("name") if self.right in OF_A_FABRIC else None
         if self.right is not None and not actor.may(self.right, fabric):
             with house.alone() as connection:
-                who = people.holders(connection, [role.value for role in RIGHTS[self.right][0]], fabric)
+                helps = Right.PEOPLE if self.right is Right.LOOK else self.right
+                who = people.holders(connection, [role.value for role in RIGHTS[helps][0]], fabric)
             raise Forbidden(self.right, fabric, who)
         return Desk(house, actor)
 

@@ -9,11 +9,11 @@ from __future__ import annotations
 import asyncio
 import json
 from collections.abc import AsyncIterator
-from typing import Annotated
+from contextlib import suppress
 from uuid import UUID, uuid4
 
 import anyio
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter, Request
 from pydantic import BaseModel, Field
 from sse_starlette import EventSourceResponse, ServerSentEvent
 from starlette.concurrency import run_in_threadpool
@@ -22,6 +22,7 @@ from barrio.api.desk import ERRORS, Mine, Reading, actor_asking
 from barrio.app.desk import Desk
 from barrio.app.events import AGAIN
 from barrio.store import events
+from barrio.store.errors import Unreachable
 from barrio.store.events import Here
 
 router = APIRouter(prefix="/api/v1", tags=["events"], responses=ERRORS)
@@ -115,7 +116,8 @@ def _here(at: Desk, fabric: str, stream: UUID) -> list[dict[str, str]]:
 
 
 def _gone(at: Desk, stream: UUID) -> None:
-    with at.house.alone() as connection:
+    # When the database is lost, whoever was here is forgotten by itself.
+    with suppress(Unreachable), at.house.alone() as connection:
         events.go(connection, stream)
 
 
@@ -126,10 +128,3 @@ def be_present(name: str, said: Place, at: Reading) -> list[Here]:
         if at.actor.id is not None:
             events.come(connection, said.stream, at.actor.id, name, said.place)
         return events.here(connection, name, said.stream)
-
-
-@router.get("/fabrics/{name}/present", operation_id="getPresent")
-def get_present(name: str, at: Reading, but: Annotated[UUID | None, Query()] = None) -> list[Here]:
-    """Who has a fabric open."""
-    with at.house.alone() as connection:
-        return events.here(connection, name, but)

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Request, Response
 from pydantic import BaseModel, Field
 
-from barrio.api.desk import COOKIE, ERRORS, SAFE_COOKIE, Asking, Mine, caller_of, house_of
+from barrio.api.desk import COOKIE, ERRORS, SAFE_COOKIE, Asking, Mine, caller_of, cookie_of, house_of
 from barrio.app import door, links, people
 from barrio.app.desk import NotSignedIn
 from barrio.app.door import Entered, Second
@@ -129,7 +129,7 @@ def _keep(request: Request, response: Response, entered: Entered) -> None:
     """Give the browser its session: out of reach of scripts, and never sent by another site's page."""
     safe = request.url.scheme == "https"
     response.set_cookie(
-        SAFE_COOKIE if safe else COOKIE, entered.secret, secure=safe, httponly=True, samesite="strict", path="/",
+        cookie_of(request), entered.secret, secure=safe, httponly=True, samesite="strict", path="/",
         expires=entered.ends_at.astimezone(UTC),
     )  # fmt: skip
 

@@ -25,6 +25,11 @@ class Forbidden(Exception):
 
     def __init__(self, right: Right, fabric: str | None, who: list[str]) -> None:
         self.right, self.fabric, self.who = right, fabric, who
+        if right is Right.LOOK:
+            # Anybody with a role may; what helps is to be given one.
+            ask = f"{_listed(who)} can give you one." if who else "Ask whoever keeps this Barrio for one."
+            super().__init__(f"You have no role here yet. {ask}")
+            return
         could = f"{_listed(who)} can." if who else "Nobody can now; ask whoever keeps this Barrio."
         super().__init__(f"You may not {RIGHTS[right][1].format(it=fabric or 'the fabric')}. {could}")
 

@@ -63,7 +63,7 @@ def come(connection: Connection, stream: UUID, person: int, fabric: str, place: 
     """Somebody has a fabric open in a page, at a place."""
     connection.execute(
         "insert into present (stream, person, fabric, place) values (%s, %s, %s, %s) on conflict (stream) do update "
-        "set fabric = excluded.fabric, place = excluded.place, seen_at = now()",
+        "set fabric = excluded.fabric, place = excluded.place, seen_at = now() where present.person = excluded.person",
         [stream, person, fabric, place],
     )
     tell(connection, f"present {fabric}")

@@ -100,6 +100,11 @@ def test_over_tls_the_cookie_is_bound_to_tls_and_to_this_host(ines: TestClient) 
     safe.headers["Origin"] = "https://127.0.0.1:8710"
     cookie = sign_in(client=safe).headers["set-cookie"]
     assert cookie.startswith("__Host-barrio=") and "Secure" in cookie and "Path=/" in cookie
+    mine = cookie.partition("=")[2].partition(";")[0]
+    for name, code in (("__Host-barrio", 200), ("barrio", 401)):
+        shown = {"Cookie": f"{name}={mine}"}
+        safe.cookies.clear()
+        assert safe.get("/api/v1/session", headers=shown).status_code == code, "what another could set is not heeded"
 
 
 def test_a_session_ends_by_sign_out_by_time_and_by_a_new_password(ines: TestClient, connections: Connections) -> None:
@@ -375,6 +380,7 @@ def test_a_person_of_no_role_sees_their_own_page_and_who_they_could_ask(
 ) -> None:
     per = signed_in(House(connections), "per", called="Per Lindqvist")
     assert per.get("/api/v1/session").json()["rights"] == []
+    assert per.get("/api/v1/fabrics").json()["detail"] == "You have no role here yet. Olmo can give you one."
     page = {"called": "Per L.", "keys": [], "manners": {"theme": "dark", "dates": "iso"}}
     assert per.put("/api/v1/me", json=page).status_code == 204
     assert per.get("/api/v1/session").json()["manners"] == {"theme": "dark", "dates": "iso"}
