@@ -23,6 +23,7 @@ from tests import people
 from tests.cli import barrio
 from tests.people import PASSWORD
 from tests.processes import Server
+from tests.signed import BEARER
 
 SMALL = "fabric: small\nspines: {count: 2}\nracks:\n  - racks: r01..r03\n"
 
@@ -104,6 +105,37 @@ def test_over_tls_of_its_own_barrio_is_known_by_its_public_name_and_keeps_sessio
         )
         other = {"headers": {"Host": "other.example"}, "extensions": known["extensions"]}
         assert "barrio.example" in client.get("/api/v1/health", **other).json()["detail"]
+    assert server.end() == 0
+
+
+@pytest.mark.parametrize("named", [True, False])
+def test_what_a_proxy_says_of_where_a_request_came_from_is_heeded_when_it_is_named(
+    server: Server, connections: Connections, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, named: bool
+) -> None:
+    people.set_password_of_olmo(House(connections))
+    monkeypatch.setenv("BARRIO_DATABASE", connections.conninfo)
+    monkeypatch.setenv("BARRIO_PUBLIC", "https://barrio.example")
+    monkeypatch.setenv("BARRIO_PROXIES", '["127.0.0.1"]' if named else '["192.0.2.7"]')
+    with socket.create_server(("127.0.0.1", 0)) as found:
+        port = found.getsockname()[1]
+    server.spawn(port=port)
+    assert server.process and server.process.stdout
+    assert any("Barrio is at https://barrio.example" in line for line in server.process.stdout)
+    said = {
+        "Host": "barrio.example",
+        "Origin": "https://barrio.example",
+        "X-Forwarded-Proto": "https",
+        "X-Forwarded-For": "198.51.100.9",
+    }
+    with httpx.Client(base_url=f"http://127.0.0.1:{port}", headers=said, timeout=20) as client:
+        came = client.post("/api/v1/session", json={"name": "olmo", "password": PASSWORD})
+        if not named:
+            assert came.status_code == 403, "nobody's word but a proxy's is heeded"
+        else:
+            assert came.status_code == 204 and "__Host-barrio=" in came.headers["set-cookie"]
+            token = {"Authorization": BEARER["Authorization"]}
+            deeds = client.get("/api/v1/record", params={"text": "signed in"}, headers=token).json()["deeds"]
+            assert deeds[0]["address"] == "198.51.100.9"
     assert server.end() == 0
 
 
