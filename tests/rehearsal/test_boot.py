@@ -81,12 +81,15 @@ def claim_every_leaf_reaches_every_other(lab: Lab) -> None:
 
     wait_until(lambda: not missing(), PATIENCE)
     assert missing() == []
+    # A spine between them may learn of a loopback a moment after both leaves did.
     for node in leaves:
         for other in leaves:
             source, target = models[node.switch.key], models[other.switch.key]
-            assert pings(node, source.router_id, target.router_id)
+            ends = [(source.router_id, target.router_id)]
             if source.loopback_v6 and target.loopback_v6:
-                assert pings(node, source.loopback_v6[:-4], target.loopback_v6[:-4])
+                ends.append((source.loopback_v6[:-4], target.loopback_v6[:-4]))
+            for one, far in ends:
+                assert wait_until(lambda node=node, one=one, far=far: pings(node, one, far), PATIENCE), (one, far)
 
 
 def test_every_planned_session_is_established_with_the_planned_as_on_both_ends(lab: Lab) -> None:
