@@ -6,8 +6,25 @@ from ipaddress import IPv4Address
 from pathlib import Path
 from typing import Annotated, Literal
 
-from pydantic import Field, FilePath, IPvAnyAddress, SecretStr, model_validator
+from pydantic import BaseModel, ConfigDict, Field, FilePath, IPvAnyAddress, SecretStr, model_validator
 from pydantic_settings import BaseSettings, PydanticBaseSettingsSource, SettingsConfigDict, TomlConfigSettingsSource
+
+
+class ProviderConfig(BaseModel):
+    """The office's provider of identities (OpenID Connect): its `issuer`, and what Barrio is registered as with it.
+
+    Its people come back to `/back` at the address that they open Barrio by. `called` stands on the door; `claim` is where the name stands
+    by which people sign in here. With `welcomes` whoever it vouches for is somebody here, with no role yet.
+    """
+
+    model_config = ConfigDict(extra="forbid")
+
+    issuer: Annotated[str, Field(pattern=r"^(https://|http://(127\.0\.0\.1|localhost)(:\d+)?(/|$))")]
+    client: str
+    secret: SecretStr
+    called: Annotated[str, Field(min_length=1, max_length=40)] = "the office"
+    claim: str = "preferred_username"
+    welcomes: bool = False
 
 
 class Config(BaseSettings):
@@ -19,11 +36,11 @@ class Config(BaseSettings):
 
     `listen` is an address of this machine. Off loopback Barrio wants TLS, of its own (`tls_certificate` and `tls_key`) or by a proxy
     before it (`proxies` names the addresses that it comes from), and `public`, the address that people open (`https://barrio.example`).
-    With `second_factor` everybody needs one. Without `worker` a server leaves jobs to others (`barrio work`). `log`
+    With `second_factor` everybody needs one. A `provider` vouches for people beside passwords. Without `worker` a server leaves jobs to others (`barrio work`). `log`
     says which requests have a line in the log: `slow` and broken ones, or `all`.
     """
 
-    model_config = SettingsConfigDict(env_prefix="BARRIO_", toml_file="barrio.toml", extra="forbid")
+    model_config = SettingsConfigDict(env_prefix="BARRIO_", env_nested_delimiter="__", toml_file="barrio.toml", extra="forbid")
 
     port: int | None = Field(None, ge=0, le=65535)
     data: Path = Path(".barrio")
@@ -36,6 +53,7 @@ class Config(BaseSettings):
     proxies: list[IPvAnyAddress] = []
     key_file: Path | None = None
     second_factor: bool = False
+    provider: ProviderConfig | None = None
     worker: bool = True
     log: Literal["slow", "all"] = "slow"
 

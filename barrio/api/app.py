@@ -30,6 +30,7 @@ from barrio.api import (
     sheets,
     starts,
     switches,
+    ways,
     whois,
 )  # fmt: skip
 from barrio.api.desk import Mine
@@ -54,7 +55,7 @@ class Health(BaseModel):
 
 ROUTERS = (
     fabrics, output, crossings, switches, picture, faces, reshape, starts, catalogue, pools, growth, numbers, whois, sheets,
-    search, session, people, record, events, jobs,
+    search, session, ways, people, record, events, jobs,
 )  # fmt: skip
 
 

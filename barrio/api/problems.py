@@ -18,6 +18,7 @@ from barrio.app.desk import Forbidden, NotSignedIn
 from barrio.app.door import NoEntry
 from barrio.app.gate import Busy
 from barrio.app.leaving import Left
+from barrio.app.provider import Silent
 from barrio.core import Fault, Refused
 from barrio.store.errors import Missing, Raced, Stale, Unreachable
 
@@ -113,6 +114,10 @@ def install(app: FastAPI) -> None:
         refusal = answer(401, f"sign-in.{error.missing or 'wrong'}", "Not signed in", str(error))
         refusal.headers["WWW-Authenticate"] = "Bearer"
         return refusal
+
+    @app.exception_handler(Silent)
+    def silent(_: Request, error: Silent) -> JSONResponse:
+        return answer(502, "provider", "Not now", str(error))
 
     @app.exception_handler(Forbidden)
     def forbidden(_: Request, error: Forbidden) -> JSONResponse:

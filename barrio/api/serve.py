@@ -17,6 +17,7 @@ from psycopg_pool import PoolTimeout
 from barrio.api.app import make_app
 from barrio.app import links
 from barrio.app.house import House
+from barrio.app.provider import Provider
 from barrio.app.secret import Keys
 from barrio.config import Config
 from barrio.dev.cluster import Cluster
@@ -97,7 +98,7 @@ def _house(config: Config, cluster: Cluster | None) -> Iterator[House]:
         with connections.connection() as connection:
             keep_key(connection, keys.digest)
         with pulse:
-            house = House(connections, pulse, keys, config.second_factor)
+            house = House(connections, pulse, keys, config.second_factor, _provider(config))
             worker = Worker(house).start() if config.worker else None
             try:
                 yield house
@@ -107,6 +108,14 @@ def _house(config: Config, cluster: Cluster | None) -> Iterator[House]:
                 house.ear.close()
     finally:
         connections.close()
+
+
+def _provider(config: Config) -> Provider | None:
+    named = config.provider
+    if named is None:
+        return None
+    secret = named.secret.get_secret_value()
+    return Provider(named.issuer, named.client, secret, named.called, named.claim, named.welcomes)
 
 
 def _keys(config: Config) -> Keys:

@@ -15,6 +15,7 @@ from barrio.app.door import Entered, Second
 from barrio.app.rights import RIGHTS, Right, Role
 from barrio.core.brief.terms import PublicKey
 from barrio.store.people import Given
+from barrio.store.proofs import Passkey
 from barrio.store.signing import Session, Token
 
 router = APIRouter(prefix="/api/v1", tags=["session"], responses=ERRORS)
@@ -70,7 +71,7 @@ class Who(BaseModel):
 
 
 class MeView(BaseModel):
-    """One's own page."""
+    """One's own page. `second` when codes are asked for; `outside` is how the office's provider calls one, if it knows one."""
 
     name: str
     called: str
@@ -81,6 +82,8 @@ class MeView(BaseModel):
     sessions: list[Session]
     here: int | None
     tokens: list[Token]
+    passkeys: list[Passkey]
+    outside: str | None
 
 
 class Manners(BaseModel):
@@ -125,7 +128,7 @@ class MadeToken(BaseModel):
     token: str
 
 
-def _keep(request: Request, response: Response, entered: Entered) -> None:
+def keep(request: Request, response: Response, entered: Entered) -> None:
     """Give the browser its session: out of reach of scripts, and never sent by another site's page."""
     safe = request.url.scheme == "https"
     response.set_cookie(
@@ -137,7 +140,7 @@ def _keep(request: Request, response: Response, entered: Entered) -> None:
 @router.post("/session", operation_id="signIn", status_code=204)
 def sign_in(said: SignIn, request: Request, response: Response) -> None:
     """Sign in by name and password. 401 when they are wrong, with `sign-in.code` when only the second factor is missing."""
-    _keep(request, response, door.sign_in(house_of(request), said.name, said.password, said.code, caller_of(request)))
+    keep(request, response, door.sign_in(house_of(request), said.name, said.password, said.code, caller_of(request)))
 
 
 @router.post("/links/look", operation_id="lookAtLink")
@@ -150,7 +153,7 @@ def look_at_link(link: Link, request: Request) -> LinkView:
 @router.post("/links/enter", operation_id="enter", status_code=204)
 def enter(said: Enter, request: Request, response: Response) -> None:
     """Come in by a link, which is used up."""
-    _keep(request, response, links.enter(house_of(request), said.secret, said.password, caller_of(request)))
+    keep(request, response, links.enter(house_of(request), said.secret, said.password, caller_of(request)))
 
 
 @router.post("/links/first", operation_id="makeFirst", status_code=204)
@@ -159,7 +162,7 @@ def make_first(said: First, request: Request, response: Response) -> None:
     house = house_of(request)
     people.check_name(said.name)
     called = people.clean(said.called, "called")
-    _keep(
+    keep(
         request, response, links.first_person(house, said.secret, said.name, called, said.password, caller_of(request))
     )
 
@@ -189,8 +192,9 @@ def sign_out(at: Mine, request: Request, response: Response) -> None:
 def get_me(at: Mine) -> MeView:
     me = people.me(at)
     return MeView(
-        name=me.person.name, called=me.person.called, second=me.person.has_second, keys=me.person.keys,
+        name=me.person.name, called=me.person.called, second=me.codes, keys=me.person.keys,
         manners=me.person.manners, given=me.given, sessions=me.sessions, here=at.actor.session, tokens=me.tokens,
+        passkeys=me.passkeys, outside=me.outside,
     )  # fmt: skip
 
 

@@ -26,6 +26,8 @@ from barrio.store.signing import Asking, Lock
 LASTS, IDLE = timedelta(days=14), timedelta(days=3)
 """How long a session lasts, and how long without a sign of life."""
 LINK_LASTS = timedelta(days=3)
+FRESH = timedelta(minutes=10)
+"""How long somebody has come in just now."""
 SHORTEST, LONGEST = 12, 200
 """Characters of a password."""
 FREE = {"name": 25, "address": 50, "both": 5}
@@ -104,6 +106,8 @@ def sign_in(house: House, name: str, password: str, code: str, caller: Caller) -
         raise Busy(f"Signing in has failed too often. It can be tried again in {_span(wait)}.", wait, guess=True)
     if not house.passwords.fits(lock.password if lock else None, password[:LONGEST]) or lock is None:
         _fail(house, who, lock, caller, "the password was wrong")
+    if lock.has_second and lock.seconds is None:
+        raise NoEntry("Come in by your passkey; a password alone is not enough since you have one.", "passkey")
     if lock.seconds is not None and not code.strip():
         raise NoEntry("Show the code of your second factor as well.", "code")
     if lock.seconds is not None and not codes.fits(house, lock, code):
@@ -148,12 +152,21 @@ def _span(seconds: int) -> str:
     return f"{seconds} s" if seconds < 90 else f"{round(seconds / 60)} minutes"
 
 
-def begin(tx: Transaction, person: int, name: str, caller: Caller, act: str = "signed in") -> Entered:
-    """A session for a person who has shown who they are."""
+def failed(house: House, why: str, caller: Caller) -> None:
+    """Record that somebody did not come in by another way, where nothing can be guessed."""
+    house.writing(
+        lambda tx: tx.act(Act("sign-in failed", note=why, topic="people")), author=Author("", None, "", caller.address)
+    )
+
+
+def begin(
+    tx: Transaction, person: int, name: str, caller: Caller, act: str = "signed in", vouched: bool = False
+) -> Entered:
+    """A session for a person who has shown who they are; `vouched` when they showed two factors, not kept here."""
     tx.act(Act(act, note=name, topic="people"))
     signing.tidy(tx.connection)
     fresh = secret.made()
-    session, ends_at = signing.begin(tx.connection, secret.digest(fresh), person, LASTS, caller.address, caller.agent)
+    session, ends_at = signing.begin(tx.connection, secret.digest(fresh), person, LASTS, caller.address, caller.agent, vouched)
     return Entered(fresh, ends_at, session)
 
 
@@ -180,7 +193,7 @@ def own(desk: Desk, by_token: bool = False) -> int:
 def new_password(desk: Desk, old: str, new: str) -> None:
     """Change one's own password, which ends all other sessions. Raises `NoEntry` when the old one is wrong."""
     person = own(desk)
-    lock = _prove(desk, person, old)
+    lock = prove(desk, old)
     hashed = hashed_password(desk.house, new, lock.name)
 
     def work(tx: Transaction) -> None:
@@ -191,18 +204,32 @@ def new_password(desk: Desk, old: str, new: str) -> None:
     desk.writing(work)
 
 
-def _prove(desk: Desk, person: int, password: str) -> Lock:
-    """Show once more that it is oneself; who came in by a link and has no password need not. Guesses are slowed down as at the door."""
+def prove(desk: Desk, password: str) -> Lock:
+    """Show once more that it is oneself, by the password; without one by having come in just now, if that can be done again.
+
+    Who came in by a link need not. Guesses are slowed down as at the door. Raises `NoEntry`, `Busy`, and `Refused`.
+    """
+    person = own(desk)
     house, caller = desk.house, Caller(desk.actor.address)
     with desk.reading() as tx:
         lock = _lock(tx, person)
         who = _guessers(house, lock.name, caller)
         wait = signing.waiting(tx.connection, who)
+        fresh = signing.is_fresh(tx.connection, desk.actor.session, FRESH)
+    if lock.password is None and (lock.passkeys or lock.outside) and not fresh:
+        raise refuse("person.prove", "It is a while since you came in. Sign out and in again to show that it is you.")
     if wait:
         raise Busy(f"It has failed too often. It can be tried again in {_span(wait)}.", wait, guess=True)
     if lock.password is not None and not house.passwords.fits(lock.password, password[:LONGEST]):
         _fail(house, who, lock, caller, "the password was wrong", "The password you have now is another one.")
     return lock
+
+
+def check_way_in(tx: Transaction, person: int) -> None:
+    """Raises `Refused` when nothing is left by which a person could sign in."""
+    lock = _lock(tx, person)
+    if lock.password is None and not lock.passkeys and not lock.outside:
+        raise refuse("person.no-way-in", "You could not sign in any more. Choose a password first.")
 
 
 def _lock(tx: Transaction, person: int) -> Lock:
@@ -263,7 +290,7 @@ def take_second(desk: Desk, proposed: str, code: str) -> None:
 def drop_second(desk: Desk, password: str) -> None:
     """Ask for no codes any more. Raises `NoEntry` when the password is wrong."""
     person = own(desk)
-    _prove(desk, person, password)
+    prove(desk, password)
 
     def work(tx: Transaction) -> None:
         tx.act(Act("second factor taken away", topic="people"))

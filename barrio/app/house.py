@@ -18,6 +18,7 @@ from psycopg_pool import PoolTimeout
 
 from barrio.app.events import Ear
 from barrio.app.gate import Gate
+from barrio.app.provider import Provider
 from barrio.app.secret import Keys, Passwords
 from barrio.app.transaction import Known, PoolsGrow, Transaction
 from barrio.store import entries
@@ -41,7 +42,8 @@ class _Lost(Exception):
 class House:
     """All of one database. Many threads use one house. With a `pulse`, a lost database is said at once.
 
-    Without `keys` it makes some for itself, so that what it seals is lost with it. With `second_factor` whoever has none may do nothing but set one up.
+    Without `keys` it makes some for itself, so that what it seals is lost with it. With `second_factor` whoever has none may do nothing but
+    set one up. A `provider` vouches for people as well.
     """
 
     def __init__(
@@ -50,11 +52,12 @@ class House:
         pulse: Pulse | None = None,
         keys: Keys | None = None,
         second_factor: bool = False,
+        provider: Provider | None = None,
     ) -> None:
         self.connections, self.pulse = connections, pulse
         self.keys = keys or Keys(token_bytes(32))
         self.passwords = Passwords()
-        self.second_factor = second_factor
+        self.second_factor, self.provider = second_factor, provider
         self.ear = Ear(connections)
         self._occupancy = Occupancy()
         self._known = Known(SHIPPED, {})

@@ -7,7 +7,7 @@ from barrio.app.door import LINK_LASTS, Caller, Entered, NoEntry, begin, hashed_
 from barrio.app.house import House
 from barrio.app.rights import Role
 from barrio.app.transaction import Transaction
-from barrio.store import people, signing
+from barrio.store import people, proofs, signing
 from barrio.store.entries import Act, Author
 
 
@@ -44,9 +44,11 @@ def enter(house: House, shown: str, password: str, caller: Caller) -> Entered:
         entered = begin(tx, person.id, person.name, caller, "came in by a link")
         signing.use_link(tx.connection, secret.digest(shown))
         if hashed:
-            # Whoever had the old password, or a second factor that was lost, has neither any more.
+            # Whoever had the old password, a second factor or another way in has none of them any more.
             signing.set_password(tx.connection, person.id, hashed)
             signing.set_second(tx.connection, person.id, None)
+            proofs.drop_passkeys(tx.connection, person.id)
+            proofs.part(tx.connection, person.id)
             signing.end(tx.connection, person.id, but=entered.session)
         return entered
 

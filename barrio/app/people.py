@@ -15,10 +15,11 @@ from barrio.app.house import House
 from barrio.app.rights import OF_A_FABRIC, RIGHTS, Right, Role
 from barrio.app.transaction import Transaction
 from barrio.core.errors import refuse
-from barrio.store import people, signing
+from barrio.store import people, proofs, signing
 from barrio.store.entries import Act
 from barrio.store.errors import Missing
 from barrio.store.people import Given, Person, Team
+from barrio.store.proofs import Passkey
 from barrio.store.signing import Session, Token
 
 T = TypeVar("T")
@@ -200,6 +201,9 @@ class Me:
     given: list[Given]
     sessions: list[Session]
     tokens: list[Token]
+    passkeys: list[Passkey]
+    outside: str | None
+    codes: bool
 
 
 def me(desk: Desk) -> Me:
@@ -208,7 +212,10 @@ def me(desk: Desk) -> Me:
         found = next(one for one in people.everybody(tx.connection) if one.id == person)
         teams = {team.name for team in people.teams(tx.connection) if found.name in team.members}
         given = [one for one in people.grants(tx.connection) if one.person == found.name or one.team in teams]
-        return Me(found, given, signing.sessions(tx.connection, person), signing.tokens(tx.connection, person))
+        return Me(
+            found, given, signing.sessions(tx.connection, person), signing.tokens(tx.connection, person),
+            proofs.passkeys(tx.connection, person), proofs.shown_outside(tx.connection, person), proofs.has_codes(tx.connection, person),
+        )  # fmt: skip
 
 
 def change_me(desk: Desk, called: str, keys: Sequence[str], manners: dict[str, str]) -> None:

@@ -52,13 +52,21 @@ class Token:
 
 @dataclass(frozen=True, slots=True)
 class Lock:
-    """What opens the door for a person: the password's hash, and the sealed second factor."""
+    """What opens the door for a person: the password's hash, the sealed second factor, and how many passkeys they have. `outside` when a
+    provider knows them."""
 
     person: int
     name: str
     called: str
     password: str | None
     seconds: bytes | None
+    passkeys: int
+    outside: bool
+
+    @property
+    def has_second(self) -> bool:
+        """Whether a password alone does not open."""
+        return self.seconds is not None or self.passkeys > 0
 
 
 def who_asks(connection: Connection, session: bytes | None, token: bytes | None, idle: timedelta) -> Asking | None:
@@ -83,7 +91,9 @@ def seen(connection: Connection, asking: Asking) -> None:
 
 def lock_of(connection: Connection, name: str) -> Lock | None:
     row = connection.execute(
-        "select id, name, called, password, seconds from people where name = %s and left_at is null", [name]
+        "select id, name, called, password, seconds, (select count(*) from passkeys where person = id), "
+        "exists (select from outsiders where person = id) from people where name = %s and left_at is null",
+        [name],
     ).fetchone()
     return Lock(*row) if row else None
 
@@ -97,16 +107,24 @@ def set_second(connection: Connection, person: int, sealed: bytes | None) -> Non
 
 
 def begin(
-    connection: Connection, secret: bytes, person: int, lasts: timedelta, address: str, agent: str
+    connection: Connection, secret: bytes, person: int, lasts: timedelta, address: str, agent: str, vouched: bool = False
 ) -> tuple[int, datetime]:
-    """A session: (its id, when it ends)."""
+    """A session: (its id, when it ends). `vouched` when a second factor was shown that Barrio itself does not keep."""
     row = connection.execute(
-        "insert into sessions (secret, person, ends_at, address, agent) values (%s, %s, now() + %s, %s, %s) "
+        "insert into sessions (secret, person, ends_at, address, agent, vouched) values (%s, %s, now() + %s, %s, %s, %s) "
         "returning id, ends_at",
-        [secret, person, lasts, address, agent[:200]],
+        [secret, person, lasts, address, agent[:200], vouched],
     ).fetchone()
     assert row is not None
     return int(row[0]), row[1]
+
+
+def is_fresh(connection: Connection, session: int | None, within: timedelta) -> bool:
+    """Whether somebody came in just now by a session."""
+    row = connection.execute(
+        "select 1 from sessions where id = %s and began_at > now() - %s", [session, within]
+    ).fetchone()
+    return row is not None
 
 
 def sessions(connection: Connection, person: int) -> list[Session]:

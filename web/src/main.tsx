@@ -23,6 +23,7 @@ const CatalogueScreen = screen(() => import("./catalogue/screen"), "CatalogueScr
 const ConfigsScreen = screen(() => import("./configs/screen"), "ConfigsScreen");
 const ImportScreen = screen(() => import("./ledger/importing"), "ImportScreen");
 const LedgerScreen = screen(() => import("./ledger/screen"), "LedgerScreen");
+const Back = screen(() => import("./door/back"), "Back");
 const Enter = screen(() => import("./door/enter"), "Enter");
 const JobsScreen = screen(() => import("./jobs/screen"), "JobsScreen");
 const OwnPage = screen(() => import("./people/own"), "OwnPage");
@@ -50,6 +51,7 @@ if (root)
 							<Suspense>
 								<Routes>
 									<Route path="enter" element={<Enter />} />
+									<Route path="back" element={<Back />} />
 									<Route path="*" element={<Behind />} />
 								</Routes>
 							</Suspense>

@@ -1,7 +1,9 @@
 /** The door: a sentence to fill in, in place of whatever was to be shown; behind it the address stays what it was. */
+import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useEffect, useState } from "react";
 import { client, got } from "../api/client";
 import { useComeIn } from "../api/session";
+import { Declined, enterByPasskey, goAway, passkeysWork, useWays } from "../api/ways";
 import { Refusal } from "../app/refusal";
 import { Gate } from "./gate";
 
@@ -11,6 +13,7 @@ export function SignIn() {
 	const [code, setCode] = useState("");
 	const enter = useComeIn(() => got(client.POST("/api/v1/session", { body: { name, password, code } })));
 	const asksCode = enter.error?.problem.type.endsWith("sign-in.code") || code !== "";
+	const needs = enter.error?.problem.type.endsWith("sign-in.passkey");
 	useEffect(() => {
 		document.title = "Come in · Barrio";
 	}, []);
@@ -21,6 +24,7 @@ export function SignIn() {
 			busy={enter.isPending}
 			onSubmit={() => enter.mutate(undefined)}
 			failure={enter.error && !enter.error.problem.type.endsWith("sign-in.code") ? enter.error : null}
+			hint={<OtherWays needed={needs} />}
 		>
 			I am <Blank label="Name" value={name} set={setName} width="9ch" autoComplete="username" first />, and my
 			password is{" "}
@@ -33,6 +37,45 @@ export function SignIn() {
 			)}
 			.
 		</Door>
+	);
+}
+
+/** The office's provider and a passkey, where there are such ways in. `needed` when a password alone was not enough. */
+function OtherWays({ needed = false }: { needed?: boolean }) {
+	const { data: ways } = useWays();
+	const passkey = useComeIn(() => enterByPasskey());
+	const provider = useMutation<void, Error>({
+		mutationFn: async () => goAway(await got(client.POST("/api/v1/session/provider/begin")), false),
+	});
+	const failure = passkey.error ?? provider.error;
+	const busy = passkey.isPending || provider.isPending;
+	if (!ways?.provider && !passkeysWork()) return null;
+	const way = "underline decoration-hair decoration-2 underline-offset-4 hover:decoration-indigo";
+	return (
+		<span>
+			or by{" "}
+			{ways?.provider && (
+				<button type="button" className={way} disabled={busy} onClick={() => provider.mutate()}>
+					{ways.provider}
+				</button>
+			)}
+			{ways?.provider && passkeysWork() && ", or "}
+			{passkeysWork() && (
+				<button
+					type="button"
+					className={`${way} ${needed ? "font-bold text-indigo" : ""}`}
+					disabled={busy}
+					onClick={() => passkey.mutate(undefined)}
+				>
+					a passkey
+				</button>
+			)}
+			{failure && (
+				<span role="alert" className={`mt-1 block ${failure instanceof Declined ? "" : "text-madder"}`}>
+					{failure.message}
+				</span>
+			)}
+		</span>
 	);
 }
 

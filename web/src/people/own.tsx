@@ -9,6 +9,7 @@ import { Part } from "./part";
 import { type MePage, useMe, usePeopleAct } from "./queries";
 import { Second } from "./second";
 import { Tokens } from "./tokens";
+import { OtherWays } from "./ways";
 
 export function OwnPage() {
 	const { data: me, error } = useMe();
@@ -22,6 +23,7 @@ export function OwnPage() {
 						<May me={me} />
 						<Password />
 						<Second has={me.second} />
+						<OtherWays me={me} />
 						<Tokens me={me} />
 						<Sessions me={me} />
 					</div>
