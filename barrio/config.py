@@ -40,7 +40,9 @@ class Config(BaseSettings):
     says which requests have a line in the log: `slow` and broken ones, or `all`.
     """
 
-    model_config = SettingsConfigDict(env_prefix="BARRIO_", env_nested_delimiter="__", toml_file="barrio.toml", extra="forbid")
+    model_config = SettingsConfigDict(
+        env_prefix="BARRIO_", env_nested_delimiter="__", toml_file="barrio.toml", extra="forbid"
+    )
 
     port: int | None = Field(None, ge=0, le=65535)
     data: Path = Path(".barrio")

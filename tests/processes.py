@@ -14,7 +14,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 
-import httpx
+import httpx2
 import pytest
 
 from tests.signed import BEARER
@@ -67,20 +67,20 @@ class Server:
             self.process.stdout.close()
         return code
 
-    def client(self) -> httpx.Client:
+    def client(self) -> httpx2.Client:
         """A client that is signed in: as the first person, by the first link that the start of a demo printed, or by the token of tests."""
         if not self.cookies and not self.way_in:
-            return httpx.Client(base_url=self.address, timeout=30, headers=BEARER)
+            return httpx2.Client(base_url=self.address, timeout=30, headers=BEARER)
         origin = {"Origin": self.address}
         if not self.cookies:
             first = {"secret": self.way_in, "name": "olmo", "called": "Olmo", "password": "four words for a harbour"}
-            with httpx.Client(base_url=self.address, timeout=30, headers=origin) as client:
+            with httpx2.Client(base_url=self.address, timeout=30, headers=origin) as client:
                 made = client.post("/api/v1/links/first", json=first)
                 if made.status_code == 401:
                     made = client.post("/api/v1/links/enter", json={"secret": self.way_in})
                 assert made.status_code == 204, made.text
                 self.cookies = dict(client.cookies)
-        return httpx.Client(base_url=self.address, timeout=30, headers=origin, cookies=self.cookies)
+        return httpx2.Client(base_url=self.address, timeout=30, headers=origin, cookies=self.cookies)
 
     def processes(self) -> list[int]:
         """The ids of the processes that still have this folder in their command line."""

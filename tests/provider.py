@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import hashlib
+import hmac
 import json
 import threading
 import time
@@ -14,7 +15,7 @@ from typing import Any
 from urllib.parse import parse_qs, parse_qsl, urlencode, urlsplit
 
 from joserfc import jwt
-from joserfc.jwk import OctKey, RSAKey
+from joserfc.jwk import RSAKey
 
 from barrio.app.provider import Provider
 
@@ -60,19 +61,34 @@ class Office:
         if shown != f"Basic {client}":
             return 401, {"error": "invalid_client"}
         now = int(time.time())
-        claims = {"iss": self.issuer, "aud": CLIENT, "iat": now, "exp": now + 300, "nonce": asked["nonce"], **self.person}
+        claims = {
+            "iss": self.issuer,
+            "aud": CLIENT,
+            "iat": now,
+            "exp": now + 300,
+            "nonce": asked["nonce"],
+            **self.person,
+        }
         return 200, {"access_token": "x", "token_type": "Bearer", "id_token": self.sign(self.lie(claims))}
 
 
 def unsigned(said: dict[str, Any]) -> str:
     """A token that nobody has signed."""
-    parts = ({"alg": "none"}, said)
-    return ".".join(base64.urlsafe_b64encode(json.dumps(part).encode()).decode().rstrip("=") for part in parts) + "."
+    return f"{_parts({'alg': 'none'}, said)}."
 
 
 def signed_by_public_key(said: dict[str, Any]) -> str:
     """A token signed with what everybody knows, as if that were a secret that both sides share."""
-    return jwt.encode({"alg": "HS256", "kid": "one"}, said, OctKey.import_key(KEY.as_pem(private=False)))
+    parts = _parts({"alg": "HS256", "kid": "one"}, said)
+    return f"{parts}.{_encoded(hmac.digest(KEY.as_pem(private=False), parts.encode(), 'sha256'))}"
+
+
+def _parts(*parts: dict[str, Any]) -> str:
+    return ".".join(_encoded(json.dumps(part).encode()) for part in parts)
+
+
+def _encoded(raw: bytes) -> str:
+    return base64.urlsafe_b64encode(raw).decode().rstrip("=")
 
 
 def signed_by_another(said: dict[str, Any]) -> str:
@@ -92,7 +108,10 @@ def office() -> Iterator[Office]:
                 self.send_header("Location", it.agree(f"{it.issuer}{self.path}"))
                 self.end_headers()
                 return
-            says = {"/.well-known/openid-configuration": it.about(), "/jwks_uri": {"keys": [KEY.as_dict(private=False)]}}
+            says = {
+                "/.well-known/openid-configuration": it.about(),
+                "/jwks_uri": {"keys": [KEY.as_dict(private=False)]},
+            }
             self.say(*it.broken.get(path, (200, json.dumps(says.get(path)).encode())))
 
         def do_POST(self) -> None:

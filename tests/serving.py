@@ -6,7 +6,7 @@ import socket
 import threading
 from collections.abc import Iterator
 
-import httpx
+import httpx2
 import pytest
 import uvicorn
 
@@ -73,8 +73,8 @@ class Serving:
     def address(self) -> str:
         return f"http://127.0.0.1:{self._port}"
 
-    def client(self) -> httpx.Client:
-        return httpx.Client(base_url=self.address, timeout=30, headers=BEARER)
+    def client(self) -> httpx2.Client:
+        return httpx2.Client(base_url=self.address, timeout=30, headers=BEARER)
 
 
 @pytest.fixture(scope="session")

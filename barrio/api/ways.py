@@ -14,7 +14,9 @@ from barrio.api.desk import ERRORS, Mine, caller_of, house_of
 from barrio.api.session import Password, keep
 from barrio.app import outside, passkeys
 
-router = APIRouter(prefix="/api/v1", tags=["session"], responses=ERRORS | {502: {"description": "The provider is silent"}})
+router = APIRouter(
+    prefix="/api/v1", tags=["session"], responses=ERRORS | {502: {"description": "The provider is silent"}}
+)
 Ticket = Annotated[str, Field(min_length=1, max_length=2000)]
 Said = Annotated[str, Field(min_length=1, max_length=4000)]
 
@@ -44,21 +46,21 @@ class Back(BaseModel):
     state: Said
 
 
-class Asked(BaseModel):
+class DeviceAsked(BaseModel):
     """What to ask a device for, as `navigator.credentials` takes it, and the ticket that goes with its answer."""
 
     options: dict[str, Any]
     ticket: str
 
 
-class Answer(BaseModel):
+class DeviceAnswer(BaseModel):
     """What a device answered, as JSON."""
 
     ticket: Ticket
     answer: dict[str, Any]
 
 
-class NewPasskey(Answer):
+class NewPasskey(DeviceAnswer):
     name: str = Field(max_length=60)
 
 
@@ -89,13 +91,13 @@ def sign_in_by_provider(back: Back, request: Request, response: Response) -> Non
 
 
 @router.post("/session/passkey/begin", operation_id="beginByPasskey")
-def begin_by_passkey(request: Request) -> Asked:
+def begin_by_passkey(request: Request) -> DeviceAsked:
     options, ticket = passkeys.begin_sign_in(house_of(request), _origin(request))
-    return Asked(options=options, ticket=ticket)
+    return DeviceAsked(options=options, ticket=ticket)
 
 
 @router.post("/session/passkey", operation_id="signInByPasskey", status_code=204)
-def sign_in_by_passkey(said: Answer, request: Request, response: Response) -> None:
+def sign_in_by_passkey(said: DeviceAnswer, request: Request, response: Response) -> None:
     keep(request, response, passkeys.sign_in(house_of(request), said.ticket, said.answer, caller_of(request)))
 
 
@@ -117,9 +119,9 @@ def part(at: Mine) -> None:
 
 
 @router.post("/me/passkeys/begin", operation_id="beginPasskey")
-def begin_passkey(said: Prove, request: Request, at: Mine) -> Asked:
+def begin_passkey(said: Prove, request: Request, at: Mine) -> DeviceAsked:
     options, ticket = passkeys.begin_to_add(at, said.password, _origin(request))
-    return Asked(options=options, ticket=ticket)
+    return DeviceAsked(options=options, ticket=ticket)
 
 
 @router.post("/me/passkeys", operation_id="addPasskey", status_code=204)

@@ -166,7 +166,9 @@ def begin(
     tx.act(Act(act, note=name, topic="people"))
     signing.tidy(tx.connection)
     fresh = secret.made()
-    session, ends_at = signing.begin(tx.connection, secret.digest(fresh), person, LASTS, caller.address, caller.agent, vouched)
+    session, ends_at = signing.begin(
+        tx.connection, secret.digest(fresh), person, LASTS, caller.address, caller.agent, vouched
+    )
     return Entered(fresh, ends_at, session)
 
 

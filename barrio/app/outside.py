@@ -13,8 +13,8 @@ from barrio.app.house import House
 from barrio.app.provider import NotVouched, Outsider, Provider
 from barrio.app.transaction import Transaction
 from barrio.core.errors import Refused, refuse
-from barrio.store import proofs, signing
 from barrio.store import people as kept
+from barrio.store import proofs, signing
 from barrio.store.entries import Act, Author
 from barrio.store.errors import Missing
 from barrio.store.signing import Lock
@@ -116,7 +116,9 @@ def join(desk: Desk, ticket: str, code: str, state: str) -> None:
     def work(tx: Transaction) -> None:
         tx.act(Act("provider joined", note=outsider.name, topic="people"))
         if not proofs.join(tx.connection, person, outsider.issuer, outsider.subject, outsider.name):
-            raise refuse("provider.taken", "This account is somebody's here already, or you have another. Part from it first.")
+            raise refuse(
+                "provider.taken", "This account is somebody's here already, or you have another. Part from it first."
+            )
 
     desk.writing(work)
 

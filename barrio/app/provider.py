@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import Any
 from urllib.parse import urlsplit
 
-import httpx
+import httpx2
 from authlib.common.errors import AuthlibBaseError
 from authlib.integrations.httpx_client import OAuth2Client
 from authlib.oidc.core import CodeIDToken
@@ -80,7 +80,7 @@ class Provider:
                 )
         except AuthlibBaseError as error:
             raise NotVouched(f"{self.called} does not vouch for this ({str(error.error)[:60]}). Begin again.") from None
-        except (httpx.HTTPError, ValueError) as error:
+        except (httpx2.HTTPError, ValueError) as error:
             raise self._silent(error) from None
         return self._outsider(str(given.get("id_token", "")), kept["nonce"], now)
 
@@ -97,7 +97,9 @@ class Provider:
             raise NotVouched(f"What {self.called} says of you does not hold ({why[:100]}). Begin again.") from None
         name, ways = claims.get(self._claim), claims.get("amr") or []
         if not isinstance(name, str) or not name or not isinstance(claims["sub"], str):
-            raise NotVouched(f"{self.called} does not say what you are called here (its claim {self._claim} is missing).")
+            raise NotVouched(
+                f"{self.called} does not say what you are called here (its claim {self._claim} is missing)."
+            )
         return Outsider(self.issuer, claims["sub"], name, str(claims.get("name") or name), bool(STRONG & set(ways)))
 
     def _read(self, token: str) -> dict[str, Any]:
@@ -118,15 +120,17 @@ class Provider:
         if self._said is not None and not anew and time.monotonic() - self._said[0] < FRESH:
             return self._said[1], self._said[2]
         try:
-            with httpx.Client(timeout=PATIENCE) as client:
-                about = client.get(f"{self.issuer.rstrip('/')}/.well-known/openid-configuration").raise_for_status().json()
+            with httpx2.Client(timeout=PATIENCE) as client:
+                about = (
+                    client.get(f"{self.issuer.rstrip('/')}/.well-known/openid-configuration").raise_for_status().json()
+                )
                 places = [about[name] for name in ("authorization_endpoint", "token_endpoint", "jwks_uri")]
                 if about["issuer"] != self.issuer:
                     raise ValueError(f"it calls itself {about['issuer']}")
                 if not all(is_safe(place) for place in places):
                     raise ValueError("one of its addresses is not https")
                 keys = KeySet.import_key_set(client.get(about["jwks_uri"]).raise_for_status().json())
-        except (httpx.HTTPError, httpx.InvalidURL, ValueError, KeyError, TypeError, JoseError) as error:
+        except (httpx2.HTTPError, httpx2.InvalidURL, ValueError, KeyError, TypeError, JoseError) as error:
             raise self._silent(error) from None
         self._said = (time.monotonic(), about, keys)
         return about, keys

@@ -20,7 +20,7 @@ import typer
 from barrio.core.bundle import harmless
 
 if TYPE_CHECKING:
-    import httpx
+    import httpx2
 
 At = Annotated[str, typer.Option("--at", envvar="BARRIO_AT", help="Where Barrio runs.")]
 HERE = "http://127.0.0.1:8710"
@@ -65,7 +65,7 @@ def keep_token(at: str, token: str) -> Path:
     return place
 
 
-def ask(method: str, at: str, path: str, **more: Any) -> httpx.Response:
+def ask(method: str, at: str, path: str, **more: Any) -> httpx2.Response:
     """Call the API; a refusal is told and ends the command with exit code 2, silence with 3."""
     answer = call(method, at, path, **more)
     if answer.is_error:
@@ -80,16 +80,16 @@ def ask(method: str, at: str, path: str, **more: Any) -> httpx.Response:
     return answer
 
 
-def call(method: str, at: str, path: str, **more: Any) -> httpx.Response:
+def call(method: str, at: str, path: str, **more: Any) -> httpx2.Response:
     """Call the API by the token that is kept; silence ends the command with exit code 3."""
     # It takes a tenth of a second to load, which commands that ask nobody need not wait for.
-    import httpx
+    import httpx2
 
     token = token_for(at)
     headers = {"Authorization": f"Bearer {token}"} if token else {}
     try:
-        return httpx.request(method, f"{at}/api/v1{path}", **{"timeout": 60, "headers": headers, **more})
-    except httpx.HTTPError as error:
+        return httpx2.request(method, f"{at}/api/v1{path}", **{"timeout": 60, "headers": headers, **more})
+    except httpx2.HTTPError as error:
         fail(3, f"No Barrio answers at {at} ({error}). Start one with “barrio serve”, or say where it runs with --at.")
 
 

@@ -30,9 +30,9 @@ def login(
     password: Annotated[str, typer.Option(prompt="Password", hide_input=True, envvar="BARRIO_PASSWORD")] = "",
 ) -> None:
     """Sign in: a token for this machine is made and kept in a file of your own."""
-    import httpx
+    import httpx2
 
-    with httpx.Client(base_url=f"{at}/api/v1", headers={"Origin": at}, timeout=30) as client:
+    with httpx2.Client(base_url=f"{at}/api/v1", headers={"Origin": at}, timeout=30) as client:
         try:
             said = {"name": name, "password": password}
             answer = client.post("/session", json=said)
@@ -47,7 +47,7 @@ def login(
             made = client.post("/me/tokens", json={"name": label, "roles": roles, "fabrics": None, "days": days})
             _told(made)
             client.delete("/session")
-        except httpx.HTTPError as error:
+        except httpx2.HTTPError as error:
             fail(
                 3,
                 f"No Barrio answers at {at} ({error}). Start one with “barrio serve”, or say where it runs with --at.",

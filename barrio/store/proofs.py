@@ -30,7 +30,8 @@ class Signer:
 def has_codes(connection: Connection, person: int) -> bool:
     """Whether a person's second factor are codes of an app."""
     return (
-        connection.execute("select 1 from people where id = %s and seconds is not null", [person]).fetchone() is not None
+        connection.execute("select 1 from people where id = %s and seconds is not null", [person]).fetchone()
+        is not None
     )
 
 
@@ -68,7 +69,7 @@ def signer(connection: Connection, key: bytes) -> Signer | None:
         "join people on people.id = person where passkeys.id = %s and left_at is null for update of passkeys",
         [key],
     ).fetchone()
-    return Signer(*row[:4], bytes(row[4]), row[5]) if row else None
+    return Signer(*row) if row else None
 
 
 def has_signed(connection: Connection, key: bytes, signed: int) -> None:

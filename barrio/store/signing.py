@@ -91,8 +91,8 @@ def seen(connection: Connection, asking: Asking) -> None:
 
 def lock_of(connection: Connection, name: str) -> Lock | None:
     row = connection.execute(
-        "select id, name, called, password, seconds, (select count(*) from passkeys where person = id), "
-        "exists (select from outsiders where person = id) from people where name = %s and left_at is null",
+        "select id, name, called, password, seconds, (select count(*) from passkeys where person = people.id), "
+        "exists (select from outsiders where person = people.id) from people where name = %s and left_at is null",
         [name],
     ).fetchone()
     return Lock(*row) if row else None
@@ -107,7 +107,13 @@ def set_second(connection: Connection, person: int, sealed: bytes | None) -> Non
 
 
 def begin(
-    connection: Connection, secret: bytes, person: int, lasts: timedelta, address: str, agent: str, vouched: bool = False
+    connection: Connection,
+    secret: bytes,
+    person: int,
+    lasts: timedelta,
+    address: str,
+    agent: str,
+    vouched: bool = False,
 ) -> tuple[int, datetime]:
     """A session: (its id, when it ends). `vouched` when a second factor was shown that Barrio itself does not keep."""
     row = connection.execute(

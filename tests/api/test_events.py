@@ -10,7 +10,7 @@ from contextlib import suppress
 from typing import Any
 from uuid import uuid4
 
-import httpx
+import httpx2
 import pytest
 from fastapi.testclient import TestClient
 
@@ -35,7 +35,7 @@ class Stream:
     def __init__(self, address: str, headers: dict[str, str]) -> None:
         self.heard: list[tuple[str, Any]] = []
         self.status = 0
-        self._client = httpx.Client(base_url=address, timeout=httpx.Timeout(30, read=60), headers=headers)
+        self._client = httpx2.Client(base_url=address, timeout=httpx2.Timeout(30, read=60), headers=headers)
         self._thread = threading.Thread(target=self._listen, daemon=True)
         self._thread.start()
 
@@ -51,7 +51,7 @@ class Stream:
                     elif line.startswith("data:"):
                         said = line[5:].strip()
                         self.heard.append((event, json.loads(said) if said.startswith("{") else said))
-        except httpx.HTTPError:
+        except httpx2.HTTPError:
             pass
 
     def hears(self, event: str, of: Callable[[Any], bool] = lambda _: True, seconds: float = 20) -> Any:
@@ -154,7 +154,7 @@ def test_who_is_here_and_where_is_shown_to_others_until_their_page_is_closed(
     hers, mine = streams(cookie("ines")), streams(BEARER)
     ids = {page: page.hears("standing")["stream"] for page in (hers, mine)}
     origin = {"Origin": server.address}
-    with httpx.Client(base_url=server.address, headers={**cookie("ines"), **origin}, timeout=20) as client:
+    with httpx2.Client(base_url=server.address, headers={**cookie("ines"), **origin}, timeout=20) as client:
         said = {"stream": ids[hers], "place": "spines.count"}
         assert client.post("/api/v1/fabrics/marlin/present", json=said).json() == []
     told = mine.hears("present", lambda data: bool(data["here"]))
@@ -177,7 +177,7 @@ def test_after_the_database_was_lost_everybody_is_told_how_things_stand_now(
     until(lambda: [event for event, _ in page.heard].count("standing") == 2)
 
 
-def edit(api: TestClient, path: str, value: Any, version: int = 1) -> httpx.Response:
+def edit(api: TestClient, path: str, value: Any, version: int = 1) -> httpx2.Response:
     return api.post(
         "/api/v1/fabrics/marlin/edits", json={"version": version, "edits": [[path, value]], "note": f"{path} {value}"}
     )

@@ -7,7 +7,7 @@ import socket
 import threading
 from pathlib import Path
 
-import httpx
+import httpx2
 import pytest
 
 from barrio.api.serve import run
@@ -65,7 +65,7 @@ def _save_until_killed(server: Server) -> tuple[list[tuple[int, int]], threading
                 body = {"version": version, "edits": [["spines.count", count]], "note": f"{count} spines"}
                 try:
                     answer = client.post("/api/v1/fabrics/small/edits", json=body)
-                except httpx.HTTPError:
+                except httpx2.HTTPError:
                     return
                 version = answer.json()["version"]
                 acknowledged.append((version, count))

@@ -39,7 +39,9 @@ def harbour(api: TestClient) -> Iterator[Office]:
         yield provider
 
 
-def go(office: Office, client: TestClient, begin: str = "/api/v1/session/provider/begin", **said: str) -> dict[str, str]:
+def go(
+    office: Office, client: TestClient, begin: str = "/api/v1/session/provider/begin", **said: str
+) -> dict[str, str]:
     """Go to the provider and come back: what the page then has."""
     away = client.post(begin, json=said).json()
     back = dict(parse_qsl(urlsplit(office.agree(away["to"])).query))
@@ -59,7 +61,7 @@ def test_whom_the_provider_vouches_for_is_the_person_that_a_keeper_added(api: Te
     again = browser()
     assert come(harbour, again).status_code == 204, "once known, by what never changes"
     assert again.get("/api/v1/session").json()["name"] == "ines"
-    deeds = [deed["deed"] for deed in api.get("/api/v1/record").json()["deeds"]]
+    deeds = [deed["act"] for deed in api.get("/api/v1/record").json()["deeds"]]
     assert deeds.count("signed in by provider") == 2 and "provider joined" in deeds
 
 
@@ -77,7 +79,12 @@ def test_whoever_is_nobody_here_has_left_or_has_a_password_is_told_what_to_do(ap
     assert wrong.status_code == 401
     said = go(harbour, teo, "/api/v1/me/provider/begin", password=PASSWORD)
     assert browser().post("/api/v1/session/provider", json=said).status_code == 401, "a ticket to join is none to enter"
-    assert teo.put("/api/v1/me/provider", json=go(harbour, teo, "/api/v1/me/provider/begin", password=PASSWORD)).status_code == 204
+    assert (
+        teo.put(
+            "/api/v1/me/provider", json=go(harbour, teo, "/api/v1/me/provider/begin", password=PASSWORD)
+        ).status_code
+        == 204
+    )
     assert come(harbour, browser()).status_code == 204
     people.leave(Desk(APP.state.house), "teo")
     left = come(harbour, browser())
@@ -120,7 +127,7 @@ def test_a_token_that_does_not_hold_lets_nobody_in(harbour: Office, lie: dict[st
     harbour.sign = sign or harbour.sign
     mine = browser()
     refused = come(harbour, mine)
-    assert refused.status_code == 401 and "Begin again" in refused.json()["detail"] or "is missing" in refused.text
+    assert (refused.status_code == 401 and "Begin again" in refused.json()["detail"]) or "is missing" in refused.text
     assert mine.get("/api/v1/session").status_code == 401
 
 
@@ -242,7 +249,9 @@ def test_a_passkey_lets_in_and_a_password_alone_no_more(ines: TestClient, device
     alone = browser().post("/api/v1/session", json={"name": "ines", "password": PASSWORD})
     assert alone.status_code == 401 and alone.json()["type"].endswith("sign-in.passkey")
     wrong = browser().post("/api/v1/session", json={"name": "ines", "password": "another word entirely"})
-    assert wrong.json()["type"].endswith("sign-in.wrong"), "whether there is a passkey is said to who knows the password"
+    assert wrong.json()["type"].endswith("sign-in.wrong"), (
+        "whether there is a passkey is said to who knows the password"
+    )
     keys = ines.get("/api/v1/me").json()["passkeys"]
     assert [key["name"] for key in keys] == ["laptop"] and keys[0]["used_at"]
 
@@ -258,7 +267,12 @@ def test_what_is_not_the_passkeys_own_answer_lets_nobody_in(ines: TestClient, de
     device.flags = PRESENT
     assert by_passkey(device).status_code == 401, "nobody showed the device who they are"
     device.flags = Device(HERE).flags
-    for nonsense in ({}, {"id": 7}, {"id": "x", "response": {}}, {**device.sign({"rpId": "localhost", "challenge": "AA"})}):
+    for nonsense in (
+        {},
+        {"id": 7},
+        {"id": "x", "response": {}},
+        {**device.sign({"rpId": "localhost", "challenge": "AA"})},
+    ):
         assert by_passkey(device, answer=nonsense).status_code == 401
     assert by_passkey(device).status_code == 204
     device.counts -= 2
@@ -284,7 +298,9 @@ def test_a_passkey_is_added_by_the_password_for_a_page_that_has_a_name(ines: Tes
     assert theirs.post("/api/v1/me/passkeys", json=made).status_code == 401, "a ticket of somebody else"
 
 
-def test_a_passkey_goes_by_the_password_and_all_go_by_a_new_one(api: TestClient, ines: TestClient, device: Device) -> None:
+def test_a_passkey_goes_by_the_password_and_all_go_by_a_new_one(
+    api: TestClient, ines: TestClient, device: Device
+) -> None:
     assert ines.post("/api/v1/me/passkeys/laptop/end", json={"password": "not it at all"}).status_code == 401
     assert ines.post("/api/v1/me/passkeys/none/end", json={"password": PASSWORD}).status_code == 404
     assert ines.post("/api/v1/me/passkeys/laptop/end", json={"password": PASSWORD}).status_code == 204

@@ -12,7 +12,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-import httpx
+import httpx2
 from argon2 import PasswordHasher
 
 from barrio.app.desk import Actor
@@ -46,7 +46,7 @@ def signing_in(server: Server) -> None:
     hasher = PasswordHasher(time_cost=2, memory_cost=48 * 1024, parallelism=2)
     bare = median(lambda: hasher.hash("four words for a harbour"), 7)
     said = {"name": "olmo", "password": "four words for a harbour"}
-    with httpx.Client(base_url=server.address, headers={"Origin": server.address}, timeout=30) as client:
+    with httpx2.Client(base_url=server.address, headers={"Origin": server.address}, timeout=30) as client:
         whole = median(lambda: client.post("/api/v1/session", json=said).raise_for_status(), 9)
         client.get("/api/v1/session").raise_for_status()
         known = median(lambda: client.get("/api/v1/jobs"), 60)
@@ -61,7 +61,7 @@ def events(server: Server) -> None:
 
     def page() -> None:
         with (
-            httpx.Client(base_url=server.address, cookies=server.cookies, timeout=60) as client,
+            httpx2.Client(base_url=server.address, cookies=server.cookies, timeout=60) as client,
             client.stream("GET", "/api/v1/events") as answer,
         ):
             lines = answer.iter_lines()

@@ -11,7 +11,7 @@ import tempfile
 import time
 from pathlib import Path
 
-import httpx
+import httpx2
 from playwright.sync_api import Page, sync_playwright
 
 from tests.processes import Server
@@ -52,7 +52,7 @@ async ({zoom, across}) => {
 """
 
 
-def measure_api(client: httpx.Client) -> None:
+def measure_api(client: httpx2.Client) -> None:
     made = client.post(
         "/api/v1/fabrics", json={"text": BRIEF.format(name="wide", spines=32, racks=512, leaf="lonja-t64")}
     )

@@ -8,7 +8,7 @@ import ssl
 import subprocess
 from pathlib import Path
 
-import httpx
+import httpx2
 import pytest
 from psycopg.conninfo import make_conninfo
 
@@ -85,7 +85,7 @@ def test_over_tls_of_its_own_barrio_is_known_by_its_public_name_and_keeps_sessio
     assert any("Barrio is at https://barrio.example" in line for line in server.process.stdout)
     trusted = ssl.create_default_context(cafile=tmp_path / "cert.pem")
     known = {"headers": {"Host": "barrio.example"}, "extensions": {"sni_hostname": "barrio.example"}}
-    with httpx.Client(base_url=f"https://127.0.0.1:{port}", verify=trusted, timeout=20) as client:
+    with httpx2.Client(base_url=f"https://127.0.0.1:{port}", verify=trusted, timeout=20) as client:
         assert client.get("/api/v1/health", **known).status_code == 200
         people.set_password_of_olmo(House(connections, keys=Keys.of_file(tmp_path / "key")))
         said = {"name": "olmo", "password": PASSWORD}
@@ -127,7 +127,7 @@ def test_what_a_proxy_says_of_where_a_request_came_from_is_heeded_when_it_is_nam
         "X-Forwarded-Proto": "https",
         "X-Forwarded-For": "198.51.100.9",
     }
-    with httpx.Client(base_url=f"http://127.0.0.1:{port}", headers=said, timeout=20) as client:
+    with httpx2.Client(base_url=f"http://127.0.0.1:{port}", headers=said, timeout=20) as client:
         came = client.post("/api/v1/session", json={"name": "olmo", "password": PASSWORD})
         if not named:
             assert came.status_code == 403, "nobody's word but a proxy's is heeded"

@@ -9,7 +9,7 @@ import subprocess
 from collections.abc import Iterator
 from pathlib import Path
 
-import httpx
+import httpx2
 import pytest
 
 from tests.processes import Server, until
@@ -17,7 +17,7 @@ from tests.processes import Server, until
 SMALL = "fabric: small\nspines: {count: 2}\nracks:\n  - racks: r01..r03\n"
 
 
-def health(client: httpx.Client) -> tuple[int, str]:
+def health(client: httpx2.Client) -> tuple[int, str]:
     answer = client.get("/api/v1/health")
     return answer.status_code, answer.json()["why"]
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-import httpx
+import httpx2
 import pytest
 from playwright.sync_api import Page, expect
 
@@ -31,7 +31,7 @@ def test_the_sums_move_while_one_types_and_nothing_is_saved(page: Page, server: 
     expect(page.get_by_text(re.compile("need 80 ports on every spine"))).to_be_visible()
     page.keyboard.press("Escape")
     expect(page.get_by_label("Sums", exact=True)).to_contain_text("52 of 64")
-    assert httpx.get(f"{server.address}/api/v1/fabrics/marlin", headers=BEARER).json()["version"] == 1
+    assert httpx2.get(f"{server.address}/api/v1/fabrics/marlin", headers=BEARER).json()["version"] == 1
 
 
 def test_racks_are_chosen_copied_marked_and_taken_out_on_the_picture(page: Page, server: Serving) -> None:
@@ -91,7 +91,7 @@ def test_ports_are_planned_on_the_face(page: Page, server: Serving) -> None:
     page.get_by_label("Ports to plan").fill("h47, h48")
     page.get_by_role("button", name="reserved", exact=True).click()
     expect(page.get_by_label("Because")).to_contain_text("planned by itself")
-    brief = httpx.get(f"{server.address}/api/v1/fabrics/marlin", headers=BEARER).json()["brief"]
+    brief = httpx2.get(f"{server.address}/api/v1/fabrics/marlin", headers=BEARER).json()["brief"]
     assert brief["ports"]["leaf/r01/a"]["reserved"] == "h47..h48"
 
 

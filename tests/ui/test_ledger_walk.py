@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-import httpx
+import httpx2
 from playwright.sync_api import Page, expect
 
 from tests.serving import Serving
@@ -116,7 +116,7 @@ def test_one_box_knows_whose_a_number_is_what_is_free_and_what_a_rack_owns(page:
     box.get_by_text("numbers of r07").click()
     grid = page.get_by_role("grid", name="Numbers of r07")
     expect(grid).to_contain_text("loopback.v4")
-    owned = httpx.get(f"{server.address}/api/v1/fabrics/marlin/numbers", headers=BEARER, params={"of": "r07"}).json()
+    owned = httpx2.get(f"{server.address}/api/v1/fabrics/marlin/numbers", headers=BEARER, params={"of": "r07"}).json()
     expect(page.get_by_label("Numbers of r07", exact=True).first).to_contain_text(f"{len(owned)} numbers")
 
 

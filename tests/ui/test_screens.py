@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-import httpx
+import httpx2
 from playwright.sync_api import Page, expect
 
 from tests.serving import Serving
@@ -13,12 +13,12 @@ from tests.ui.test_walk import make_marlin
 
 
 def fabric(server: Serving, name: str = "marlin") -> dict:
-    return httpx.get(f"{server.address}/api/v1/fabrics/{name}", headers=BEARER).json()
+    return httpx2.get(f"{server.address}/api/v1/fabrics/{name}", headers=BEARER).json()
 
 
 def test_a_segment_is_added_changed_and_taken_out_without_a_trace(page: Page, server: Serving) -> None:
     make_marlin(server)
-    before = httpx.get(f"{server.address}/api/v1/fabrics/tern/numbers.csv", headers=BEARER).text
+    before = httpx2.get(f"{server.address}/api/v1/fabrics/tern/numbers.csv", headers=BEARER).text
     page.goto("/f/tern/brief")
     page.get_by_role("button", name="Add a segment").click()
     page.get_by_label("Name", exact=True).fill("buoy-feeds")
@@ -33,7 +33,7 @@ def test_a_segment_is_added_changed_and_taken_out_without_a_trace(page: Page, se
     page.get_by_label("Racks", exact=True).fill("t03")
     page.get_by_role("button", name="Change it").click()
     expect(page.get_by_label("Brief", exact=True)).to_contain_text("buoy-feeds in intake, on t03")
-    leaf = httpx.get(
+    leaf = httpx2.get(
         url=f"{server.address}/api/v1/fabrics/tern/switches/leaf-t03/file?path=etc/network/interfaces",
         headers=BEARER,
     ).text
@@ -45,7 +45,7 @@ def test_a_segment_is_added_changed_and_taken_out_without_a_trace(page: Page, se
     expect(page.get_by_role("alert")).to_contain_text("100 cannot be the VLAN of segment/buoy-feeds")
     page.get_by_role("button", name="Take it out").click()
     expect(page.get_by_role("button", name="buoy-feeds")).to_have_count(0)
-    assert httpx.get(f"{server.address}/api/v1/fabrics/tern/numbers.csv", headers=BEARER).text == before
+    assert httpx2.get(f"{server.address}/api/v1/fabrics/tern/numbers.csv", headers=BEARER).text == before
 
 
 def test_people_and_servers_are_words_too(page: Page, server: Serving) -> None:
@@ -84,7 +84,7 @@ def test_a_choice_says_what_it_would_do_before_it_is_taken(page: Page, server: S
 
 def test_a_full_pool_is_told_and_widened_on_the_ledger(page: Page, server: Serving) -> None:
     text = "fabric: full\nspines: {count: 2}\npools: {asns: 64512..64516}\nracks:\n  - racks: r01..r02\n"
-    httpx.post(f"{server.address}/api/v1/fabrics", headers=BEARER, json={"text": text}).raise_for_status()
+    httpx2.post(f"{server.address}/api/v1/fabrics", headers=BEARER, json={"text": text}).raise_for_status()
     page.goto("/f/full/ledger?pool=asns")
     expect(page.get_by_label("Pools")).to_contain_text("runs low")
     expect(page.get_by_role("link", name="Ledger")).to_contain_text("1 pool runs low")
@@ -123,7 +123,7 @@ def test_a_strip_is_looked_at_down_to_one_number(page: Page, server: Serving) ->
 def test_resting_numbers_say_whose_they_were_and_can_be_freed(page: Page, server: Serving) -> None:
     make_marlin(server)
     body = {"version": 1, "edits": [["racks[0].racks", "t01..t03"]], "note": "3 racks"}
-    httpx.post(f"{server.address}/api/v1/fabrics/tern/edits", headers=BEARER, json=body).raise_for_status()
+    httpx2.post(f"{server.address}/api/v1/fabrics/tern/edits", headers=BEARER, json=body).raise_for_status()
     page.goto("/f/tern/ledger?pool=office-private")
     page.get_by_label("Find numbers").fill("resting")
     page.get_by_role("gridcell", name="leaf/t04/a").click()

@@ -7,7 +7,7 @@ import json
 import zipfile
 from pathlib import Path
 
-import httpx
+import httpx2
 import pytest
 from playwright.sync_api import Page, expect
 
@@ -110,7 +110,7 @@ def test_two_tabs_never_overwrite_each_other(page: Page, server: Serving) -> Non
     expect(editor).to_contain_text("# mine")
     page.keyboard.press("Control+s")
     expect(page.get_by_label("Notices")).to_contain_text("Your text was made from an older draft")
-    text = httpx.get(f"{server.address}/api/v1/fabrics/marlin", headers=BEARER).json()["text"]
+    text = httpx2.get(f"{server.address}/api/v1/fabrics/marlin", headers=BEARER).json()["text"]
     assert "mtu: 9100" in text and "# mine" not in text
 
 
@@ -140,7 +140,7 @@ def test_search_opens_a_switch_a_cable_and_a_number(page: Page, server: Serving)
     make_marlin(server)
     page.goto("/f/marlin/brief")
     expect(page.get_by_label("Sums")).to_be_visible()
-    crossing = httpx.get(
+    crossing = httpx2.get(
         url=f"{server.address}/api/v1/fabrics/marlin/crossing?one=spine-2&other=leaf-r05b",
         headers=BEARER,
     ).json()

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { client, Failure, got } from "./client";
 import type { components } from "./schema";
 
-type Asked = components["schemas"]["Asked"];
+type Asked = components["schemas"]["DeviceAsked"];
 
 export const useWays = () =>
 	useQuery({
@@ -21,7 +21,14 @@ export const passkeysWork = (): boolean =>
 /** A device was not asked, or whoever holds it said no. */
 export class Declined extends Failure {
 	constructor(words: string) {
-		super({ type: "urn:barrio:problem:declined", title: "Not now", status: 0, detail: words, request: "" });
+		super({
+			type: "urn:barrio:problem:declined",
+			title: "Not now",
+			status: 0,
+			detail: words,
+			faults: [],
+			request: "",
+		});
 	}
 }
 

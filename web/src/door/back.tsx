@@ -17,7 +17,9 @@ export function Back() {
 			if (!gone || !code || !state) return;
 			const body = { ticket: gone.ticket, code, state };
 			await got(
-				gone.joins ? client.PUT("/api/v1/me/provider", { body }) : client.POST("/api/v1/session/provider", { body }),
+				gone.joins
+					? client.PUT("/api/v1/me/provider", { body })
+					: client.POST("/api/v1/session/provider", { body }),
 			);
 		},
 		() => navigate(gone?.from ?? "/", { replace: true }),

@@ -216,6 +216,8 @@ const ME: MePage = {
 		{ id: 8, began_at: WHEN, seen_at: WHEN, ends_at: WHEN, address: "127.0.0.2", agent: "curl/8.5" },
 	],
 	here: 7,
+	passkeys: [],
+	outside: null,
 	tokens: [
 		{ id: 1, name: "nightly", roles: ["reader"], fabrics: null, made_at: WHEN, ends_at: WHEN, used_at: null },
 	],

@@ -74,7 +74,9 @@ function NewPasskey({ first }: { first: boolean }) {
 	const add = usePeopleAct<undefined>(
 		async () => {
 			const to = await got(client.POST("/api/v1/me/passkeys/begin", { body: { password } }));
-			await got(client.POST("/api/v1/me/passkeys", { body: { ticket: to.ticket, answer: await made(to), name } }));
+			await got(
+				client.POST("/api/v1/me/passkeys", { body: { ticket: to.ticket, answer: await made(to), name } }),
+			);
 			setName("");
 			setPassword("");
 		},
@@ -87,7 +89,15 @@ function NewPasskey({ first }: { first: boolean }) {
 				<p>A passkey stays in your device or key, and lets you in without a password; nobody can guess it.</p>
 			)}
 			<div className="flex flex-wrap gap-4">
-				<Field label="Called" beside className="w-36" placeholder="laptop" value={name} set={setName} required />
+				<Field
+					label="Called"
+					beside
+					className="w-36"
+					placeholder="laptop"
+					value={name}
+					set={setName}
+					required
+				/>
 				<OldPassword value={password} set={setPassword} />
 			</div>
 		</Asked>
