@@ -17,9 +17,10 @@ Id = Annotated[int, Path(ge=0, lt=2**63)]
 
 
 class NewJob(BaseModel):
-    """Work on a fabric: its bundle, packed as named, or all its files read back."""
+    """Work on a fabric: its bundle, packed as named; all its files read back, or held by the programs that they are for; everything else
+    that can be taken away of it."""
 
-    kind: Literal["bundle", "read back"]
+    kind: Literal["bundle", "read back", "deep check", "sheets"]
     packed: Literal["zip", "tar.gz"] = "zip"
 
 

@@ -17,7 +17,7 @@ Number = Annotated[int, typer.Argument(help="The job's number.")]
 @app.command("ask")
 def ask_for(
     fabric: Annotated[str, typer.Argument(help="The fabric.")],
-    kind: Annotated[str, typer.Argument(help="bundle or “read back”.")],
+    kind: Annotated[str, typer.Argument(help="bundle, “read back”, “deep check” or sheets.")],
     packed: Annotated[str, typer.Option(help="zip or tar.gz, for a bundle.")] = "zip",
     wait: Annotated[bool, typer.Option("--wait", help="Stay until it has ended; exit code 1 when it failed.")] = False,
     out: Annotated[Path | None, typer.Option(help="Wait, and write what came of it to this file.")] = None,

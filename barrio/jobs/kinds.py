@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Callable
 from dataclasses import asdict, dataclass
+from functools import partial
 from typing import Any
 
 from barrio.app import output
@@ -12,6 +13,9 @@ from barrio.app.desk import Desk
 from barrio.app.drafts import load
 from barrio.app.rights import Right
 from barrio.core import bundle
+from barrio.core.exchange import names
+from barrio.core.exchange.write import FORMATS
+from barrio.rehearsal.parsers import parsers
 
 Tell = Callable[[int, int, str], None]
 """Says how far work is: so many parts done, of so many, and which is under way. Raises `Left` when it is to stop."""
@@ -60,7 +64,50 @@ def _read_back(desk: Desk, name: str, wishes: dict[str, Any], tell: Tell) -> Out
     return Outcome(words, f"{name}-readback.json", "application/json", json.dumps(report, indent=1).encode())
 
 
+def _deep_check(desk: Desk, name: str, wishes: dict[str, Any], tell: Tell) -> Outcome:
+    """Every file, held by the program that it is for. What no program here can read is said."""
+    found = load(desk, name)
+    staged, without = found.compiled.staged, found.compiled.without_files
+    complaints: list[dict[str, object]] = []
+    with parsers() as programs:
+        for done, switch in enumerate(staged):
+            tell(done, len(staged), f"the programs read {switch.name}")
+            if switch.key not in without:
+                said = programs.complaints(found.compiled.files(switch.key))
+                complaints += [{"switch": switch.name, **asdict(one)} for one in said]
+        missing = programs.missing
+    words = f"{len(complaints)} complaints" if complaints else "the programs take every file"
+    if missing:
+        words += f"; not installed here, so not asked: {', '.join(missing)}"
+    report = {
+        "fabric": name, "version": found.draft.version, "switches": len(staged), "complaints": complaints, "not asked": missing,
+    }  # fmt: skip
+    return Outcome(words, f"{name}-deep-check.json", "application/json", json.dumps(report, indent=1).encode())
+
+
+def _sheets(desk: Desk, name: str, wishes: dict[str, Any], tell: Tell) -> Outcome:
+    """Everything that can be taken away of a fabric but its switches' files: sheets, records, the structure in each format."""
+    found = load(desk, name)
+    compiled = found.compiled
+    makers: dict[str, Callable[[], str]] = {
+        f"{name}.yaml": lambda: found.draft.text,
+        f"{name}-cabling.csv": lambda: bundle.cabling_csv(compiled),
+        f"{name}-numbers.csv": lambda: bundle.numbers_csv(compiled),
+        f"{name}.hosts": lambda: names.hosts_file(compiled),
+        **{f"{name}.{kind}": partial(write, compiled) for kind, (write, _) in FORMATS.items()},
+    }
+    files: dict[str, bytes] = {}
+    for done, (path, make) in enumerate(makers.items()):
+        tell(done, len(makers) + 1, f"{path} is written")
+        files[path] = make().encode()
+    files |= {f"zones/db.{zone}": text.encode() for zone, text in names.zones(compiled, found.draft.version).items()}
+    words = f"{len(files):,} files of version {found.draft.version}"
+    return Outcome(words, f"{name}-sheets.zip", "application/zip", bundle.as_zip(files))
+
+
 KINDS: dict[str, Kind] = {
     "bundle": Kind("Bundle", Right.READ, _bundle, lambda switches: 60_000_000 + 450_000 * switches),
     "read back": Kind("Read back", Right.READ, _read_back, lambda switches: 60_000_000 + 600_000 * switches),
+    "deep check": Kind("Deep check", Right.READ, _deep_check, lambda switches: 120_000_000 + 450_000 * switches),
+    "sheets": Kind("Sheets", Right.READ, _sheets, lambda switches: 60_000_000 + 150_000 * switches),
 }

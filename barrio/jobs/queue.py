@@ -8,13 +8,12 @@ import procrastinate
 from procrastinate.schema import SchemaManager
 
 from barrio.app.desk import Desk
-from barrio.app.house import House
 from barrio.app.rights import Right
 from barrio.app.transaction import Transaction
 from barrio.core.errors import refuse
 from barrio.jobs.kinds import KINDS
 from barrio.store import jobs
-from barrio.store.database import Connections
+from barrio.store.database import Connection, Connections
 from barrio.store.entries import Act
 from barrio.store.errors import Missing
 from barrio.store.jobs import Job
@@ -31,15 +30,15 @@ def bring_up(pool: Connections) -> None:
             connection.execute(SchemaManager.get_schema().encode())
 
 
-def put(house: House, job: int, later: int = 0) -> None:
-    """Put a job into the queue, to be taken up at once or some seconds later."""
-    # Over the house's own connections, which stay open when this is closed.
-    app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector())
-    with app.open(house.connections):
-        wait = {"seconds": later} if later else None
-        place = app.configure_task(TASK, queue=QUEUE, schedule_in=wait).defer(job=job)
-    with house.alone() as connection:
-        jobs.queued(connection, job, place)
+_APP = procrastinate.App(connector=procrastinate.SyncPsycopgConnector())
+"""Only to put jobs into the queue, over connections of the house's."""
+
+
+def put(connection: Connection, job: int, later: int = 0) -> None:
+    """Put a job into the queue with this transaction, to be taken up at once or some seconds later."""
+    wait = {"seconds": later} if later else None
+    task = _APP.configure_task(TASK, queue=QUEUE, schedule_in=wait, connection=connection)
+    jobs.queued(connection, job, task.defer(job=job))
 
 
 def ask(desk: Desk, kind: str, fabric: str, wishes: dict[str, Any]) -> Job:
@@ -47,14 +46,14 @@ def ask(desk: Desk, kind: str, fabric: str, wishes: dict[str, Any]) -> Job:
     if kind not in KINDS:
         raise refuse("job.kind", f"There is no such work. Ask for one of: {', '.join(KINDS)}.", "kind")
 
-    def work(tx: Transaction) -> int:
+    def work(tx: Transaction) -> Job:
         tx.draft(fabric)
         tx.act(Act("job asked for", fabric, note=kind, topic="jobs"))
-        return jobs.add(tx.connection, kind, fabric, wishes, tx.author)
+        job = jobs.add(tx.connection, kind, fabric, wishes, tx.author)
+        put(tx.connection, job)
+        return jobs.find(tx.connection, job)
 
-    job = desk.writing(work)
-    put(desk.house, job)
-    return of(desk, job)
+    return desk.writing(work)
 
 
 def mine(desk: Desk) -> list[Job]:
@@ -96,9 +95,9 @@ def retry(desk: Desk, job: int) -> Job:
     def work(tx: Transaction) -> None:
         tx.act(Act("job tried again", found.fabric, note=found.kind, topic="jobs"))
         jobs.wait_again(tx.connection, job, "")
+        put(tx.connection, job)
 
     desk.writing(work)
-    put(desk.house, job)
     return of(desk, job)
 
 

@@ -22,6 +22,7 @@ from procrastinate import JobContext
 from barrio.app import door
 from barrio.app.desk import Actor, Desk
 from barrio.app.drafts import load
+from barrio.app.gate import Busy
 from barrio.app.house import House
 from barrio.app.leaving import LEFT, Left
 from barrio.core import Refused
@@ -38,6 +39,8 @@ OFTEN = 0.4
 BEAT, DEAD_AFTER = 2.0, 8.0
 """Seconds between two signs of life of a worker, and without one after which its jobs are given to others."""
 SWEEP = 3.0
+AT_ONCE = 3
+"""Jobs side by side; of heavy ones as many as the gate lets in."""
 AGAIN = 10
 """Seconds after which it is looked again whether there is memory for a job."""
 
@@ -45,7 +48,7 @@ AGAIN = 10
 class Worker:
     """Does jobs in a thread of its own, `at_once` of them side by side, until it is closed."""
 
-    def __init__(self, house: House, at_once: int = 1) -> None:
+    def __init__(self, house: House, at_once: int = AT_ONCE) -> None:
         self._house, self._at_once = house, at_once
         self._loop: asyncio.AbstractEventLoop | None = None
         self._task: asyncio.Task[None] | None = None
@@ -112,9 +115,8 @@ class Worker:
 
     def _put_forgotten(self) -> None:
         with self._house.alone() as connection:
-            found = jobs.forgotten(connection)
-        for job in found:
-            put(self._house, job)
+            for job in jobs.forgotten(connection):
+                put(connection, job)
 
     def _do(self, number: int) -> None:
         house = self._house
@@ -135,7 +137,7 @@ class Worker:
             with house.alone() as connection:
                 open_change(connection, Act("job waits", job.fabric, note=words, topic="jobs"))
                 jobs.wait_again(connection, number, words)
-            put(house, number, later=0 if self._leaving.is_set() else AGAIN)
+                put(connection, number, later=0 if self._leaving.is_set() else AGAIN)
             return
         with house.alone() as connection:
             author = Author(job.author, job.person, job.token)
@@ -173,15 +175,19 @@ class Worker:
             if actor is None or not actor.may(kind.right, job.fabric):
                 return "failed", f"{job.author} may not see {job.fabric} any more", None
             desk = Desk(self._house, actor)
-            short = self._memory_short(kind.needs(_switches(desk, job.fabric)))
-            if short:
-                return short
-            outcome = kind.do(desk, job.fabric, job.wishes, tell)
+            switches = _switches(desk, job.fabric)
+            with self._house.gate.room_for(switches):
+                short = self._memory_short(kind.needs(switches))
+                if short:
+                    return short
+                outcome = kind.do(desk, job.fabric, job.wishes, tell)
             return "done", outcome.words, (outcome.name, outcome.media, outcome.content)
         except Left:
             if self._leaving.is_set() and not stop.is_set():
                 return "waiting", "its worker ends; another goes on", None
             return "stopped", "stopped on the way", None
+        except Busy as error:
+            return "waiting", str(error), None
         except (Refused, Missing) as error:
             return "failed", str(error), None
         except Unreachable:

@@ -5,6 +5,7 @@ Each beside a plain baseline where there is one: a lookup in a dict, a bare hash
 
 from __future__ import annotations
 
+import logging
 import statistics
 import tempfile
 import threading
@@ -13,10 +14,16 @@ from collections.abc import Callable
 from pathlib import Path
 
 import httpx2
+import structlog
 from argon2 import PasswordHasher
 
-from barrio.app.desk import Actor
+from barrio.app.desk import Actor, Desk
+from barrio.app.house import House
 from barrio.app.rights import Grant, Right, Role
+from barrio.dev.cluster import Cluster
+from barrio.jobs import kinds, queue
+from barrio.jobs.worker import Worker
+from tests.database import Databases
 from tests.processes import Server
 
 PAGES, JOBS = 200, 200
@@ -107,12 +114,60 @@ def jobs(server: Server) -> None:
     )
 
 
+def queue_alone(folder: Path) -> None:
+    """Jobs that are nothing to do, asked for by four at once and done by one worker, beside bare rows that come and go."""
+    cluster = Cluster(folder / "queue")
+    cluster.start()
+    pool = Databases(cluster).fresh("fabric: gull\nspines: {count: 2}\nracks: [{racks: r1}]\n")
+    house = House(pool)
+    nothing = kinds.Outcome("nothing", "x.json", "application/json", b"{}")
+    kinds.KINDS["nothing"] = kinds.Kind("Nothing", Right.READ, lambda *_: nothing, lambda _: 0)
+    many = 100
+
+    def ask() -> None:
+        for _ in range(many):
+            queue.ask(Desk(house), "nothing", "gull", {})
+
+    def bare() -> None:
+        for state in ("insert into bare values (1)", "update bare set x = 2", "delete from bare"):
+            with house.alone() as connection:
+                connection.execute(state.encode())
+
+    with house.alone() as connection:
+        connection.execute("create table bare (x int)")
+    plain = median(bare, 200)
+    began = time.perf_counter()
+    askers = [threading.Thread(target=ask) for _ in range(4)]
+    for asker in askers:
+        asker.start()
+    for asker in askers:
+        asker.join()
+    asked = time.perf_counter() - began
+    began = time.perf_counter()
+    worker = Worker(house).start()
+    left = 1
+    while left:
+        time.sleep(0.02)
+        with house.alone() as connection:
+            (left,) = connection.execute("select count(*) from jobs where state <> 'done'").fetchone() or (0,)
+    done = time.perf_counter() - began
+    worker.close()
+    pool.close()
+    cluster.stop()
+    print(
+        f"  {4 * many} jobs of nothing            {4 * many / asked:8.1f} a second asked for, {4 * many / done:.1f} a second done; "
+        f"{done / (4 * many) / plain:.2f} × a bare row that comes, changes and goes"
+    )
+
+
 def main() -> None:
     print("People, events, jobs")
+    structlog.configure(wrapper_class=structlog.make_filtering_bound_logger(logging.WARNING))
     permission()
     with tempfile.TemporaryDirectory(prefix="barrio-bench-") as folder:
         Path(folder).chmod(0o755)
         server = Server(Path(folder) / "data")
+        queue_alone(Path(folder))
         server.start()
         server.client().close()
         signing_in(server)

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import os
-import subprocess
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
@@ -15,118 +13,82 @@ from hypothesis import HealthCheck, given, settings
 from barrio.core import Compiled, compile
 from barrio.core.brief.document import read
 from barrio.core.brief.model import Brief
+from barrio.rehearsal.parsers import CHECKS, Parsers, parsers
 from tests.conftest import EXAMPLES, briefs
 
-BARE = {**os.environ, "PATH": "/usr/sbin:/usr/bin:/sbin:/bin"}
-
 
 @pytest.fixture(scope="module")
-def namespace() -> Iterator[str]:
-    """A namespace with a device called mgmt, which sshd and rsyslog look for."""
-    name = f"barrio-parse-{os.getpid()}"
-    subprocess.run(["ip", "netns", "add", name], check=True)
-    subprocess.run(["ip", "-n", name, "link", "add", "mgmt", "type", "bridge"], check=True)
-    for folder in ("/run/sshd", "/run/network"):
-        Path(folder).mkdir(exist_ok=True)
-    yield name
-    subprocess.run(["ip", "netns", "del", name], check=True)
+def programs() -> Iterator[Parsers]:
+    with parsers() as ready:
+        assert ready.missing == []
+        yield ready
 
 
-@pytest.fixture(scope="module")
-def host_key(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    key = tmp_path_factory.mktemp("key") / "host"
-    subprocess.run(["ssh-keygen", "-q", "-t", "ed25519", "-N", "", "-f", key], check=True)
-    return key
-
-
-def claim_parsers_accept(folder: Path, namespace: str, host_key: Path) -> None:
-    """Each program's own syntax check takes its file without a word."""
-    etc = folder / "etc"
-    within = ["ip", "netns", "exec", namespace]
-    # ifupdown2 keeps one lock in /run/network; each check gets a folder of its own there.
-    alone = ["unshare", "--mount", "sh", "-c", 'mount -t tmpfs tmpfs /run/network && exec "$@"', "sh"]
-    checks: list[tuple[list[str], bool]] = [
-        (["vtysh", "-C", "-f", str(etc / "frr/frr.conf")], True),
-        ([*alone, "ifup", "--all", "--syntax-check", "--interfaces", str(etc / "network/interfaces")], True),
-        ([*alone, "ifquery", "--all", "--interfaces", str(etc / "network/interfaces")], False),
-        ([*within, "sshd", "-t", "-f", str(etc / "ssh/sshd_config"), "-h", str(host_key)], True),
-        ([*within, "nft", "-c", "-f", str(etc / "nftables.conf")], True),
-        (["chronyd", "-p", "-f", str(etc / "chrony/chrony.conf")], False),
-        (["rsyslogd", "-N1", "-f", str(etc / "rsyslog.d/50-fabric.conf")], False),
-        (["systemd-sysusers", "--dry-run", str(etc / "sysusers.d/fabric.conf")], False),
-    ]
-    for command, silent in checks:
-        if not Path(command[-1]).exists() and Path(command[-1]).parts[-2:-1] in (("rsyslog.d",), ("sysusers.d",)):
-            continue  # The brief names no log server, or no user.
-        done = subprocess.run(command, capture_output=True, text=True, check=False, env=BARE)
-        said = (done.stdout + done.stderr) if silent else ""
-        assert (done.returncode, said) == (0, ""), f"{' '.join(command)}: {done.stdout}{done.stderr}"
-    for keys in (etc / "ssh/authorized_keys").glob("*"):
-        subprocess.run(["ssh-keygen", "-l", "-f", keys], check=True, capture_output=True)
-
-
-def write(compiled: Compiled, folder: Path, keys: list[str]) -> list[Path]:
-    places = []
-    for key in keys:
-        place = folder / compiled.models[key].name
-        for path, text in compiled.files(key).items():
-            (place / path).parent.mkdir(parents=True, exist_ok=True)
-            (place / path).write_text(text)
-        places.append(place)
-    return places
-
-
-def claim_all_accepted(compiled: Compiled, keys: list[str], folder: Path, namespace: str, host_key: Path) -> None:
-    places = write(compiled, folder, keys)
+def claim_all_accepted(compiled: Compiled, keys: Iterable[str], programs: Parsers) -> None:
+    """Each program's own check takes its file without a word."""
     with ThreadPoolExecutor(2) as pool:
-        list(pool.map(lambda place: claim_parsers_accept(place, namespace, host_key), places))
+        said = pool.map(lambda key: [(key, one) for one in programs.complaints(compiled.files(key))], keys)
+        assert [one for some in said for one in some] == []
 
 
 @pytest.mark.parametrize("path", EXAMPLES, ids=lambda path: path.stem)
-def test_a_switch_of_every_kind_in_every_example_is_accepted(
-    path: Path, tmp_path: Path, namespace: str, host_key: Path
-) -> None:
+def test_a_switch_of_every_kind_in_every_example_is_accepted(path: Path, programs: Parsers) -> None:
     """One for each set of things that its files speak of: role, pair, outside, VRFs, marks."""
     compiled = compile(read(path.read_text()).brief)
     kinds = {
         (model.role, model.pair is None, bool(model.outside_ports), len(model.vrfs), bool(model.segments)): key
         for key, model in compiled.models.items()
     }
-    claim_all_accepted(compiled, list(kinds.values()), tmp_path, namespace, host_key)
+    claim_all_accepted(compiled, kinds.values(), programs)
 
 
 @pytest.mark.long
 @pytest.mark.parametrize("path", EXAMPLES, ids=lambda path: path.stem)
-def test_every_file_of_every_example_is_accepted(path: Path, tmp_path: Path, namespace: str, host_key: Path) -> None:
+def test_every_file_of_every_example_is_accepted(path: Path, programs: Parsers) -> None:
     compiled = compile(read(path.read_text()).brief)
-    claim_all_accepted(compiled, list(compiled.models), tmp_path, namespace, host_key)
+    claim_all_accepted(compiled, compiled.models, programs)
 
 
 @settings(max_examples=5, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow])
 @given(data=briefs())
-def test_files_of_made_up_briefs_are_accepted(
-    data: dict[str, Any], tmp_path: Path, namespace: str, host_key: Path
-) -> None:
+def test_files_of_made_up_briefs_are_accepted(data: dict[str, Any], programs: Parsers) -> None:
     compiled = compile(Brief.model_validate(data))
-    for place in write(
-        compiled, tmp_path / "made", [compiled.structure.spines[0].key, compiled.structure.leaves[-1].key]
-    ):
-        claim_parsers_accept(place, namespace, host_key)
+    claim_all_accepted(compiled, [compiled.structure.spines[0].key, compiled.structure.leaves[-1].key], programs)
 
 
-def test_the_parsers_do_refuse(tmp_path: Path, namespace: str, host_key: Path) -> None:
-    """The claims above can fail: one bad word in any of four files is caught."""
+SLIPS = {
+    "etc/frr/frr.conf": ("bgp router-id", "bgp rooter-id"),
+    "etc/network/interfaces": ("vxlan-id 3", "vxlan-id x3"),
+    "etc/ssh/sshd_config": ("PermitRootLogin", "PermitRotLogin"),
+    "etc/nftables.conf": ("type filter hook", "type filter hok"),
+    "etc/chrony/chrony.conf": ("server ", "servver "),
+    "etc/rsyslog.d/40-fabric.conf": ("action(", "axtion("),
+    "etc/sudoers.d/fabric": ("NOPASSWD", "NOPASWD"),
+    "usr/local/sbin/fabric-guard": ("import ", "impart "),
+}
+
+
+@pytest.mark.parametrize("path", SLIPS)
+def test_the_programs_do_complain_of_the_file_and_of_no_other(path: str, programs: Parsers) -> None:
+    """The claims above can fail: one bad word in a file is caught."""
     compiled = compile(read(EXAMPLES[-1].read_text()).brief)
-    slips = {
-        "etc/frr/frr.conf": ("bgp router-id", "bgp rooter-id"),
-        "etc/network/interfaces": ("vxlan-id 3", "vxlan-id x3"),
-        "etc/ssh/sshd_config": ("PermitRootLogin", "PermitRotLogin"),
-        "etc/nftables.conf": ("type filter hook", "type filter hok"),
-    }
-    for path, (right, wrong) in slips.items():
-        (place,) = write(compiled, tmp_path / path.replace("/", "-"), [compiled.structure.leaves[0].key])
-        text = (place / path).read_text()
-        assert right in text
-        (place / path).write_text(text.replace(right, wrong, 1))
-        with pytest.raises(AssertionError):
-            claim_parsers_accept(place, namespace, host_key)
+    files = dict(compiled.files(compiled.structure.leaves[0].key))
+    right, wrong = SLIPS[path]
+    assert right in files[path]
+    files[path] = files[path].replace(right, wrong, 1)
+    said = list(programs.complaints(files))
+    assert said and {one.path for one in said} == {path} and all("/tmp/" not in one.words for one in said)
+
+
+def test_every_file_that_a_program_reads_at_its_start_has_a_check() -> None:
+    """Files that no program of ours checks are scripts, texts, and lists of names."""
+    compiled = compile(read(EXAMPLES[-1].read_text()).brief)
+    files = compiled.files(compiled.structure.leaves[0].key)
+    unread = {path for path in files if not any(path == one.path or path.startswith(f"{one.path}/") for one in CHECKS)}
+    assert unread == UNREAD
+
+
+UNREAD = {
+    "etc/frr/daemons", "etc/frr/vtysh.conf", "etc/hostname", "etc/hosts", "etc/lldpd.d/fabric.conf", "etc/resolv.conf",
+    "etc/sysctl.d/90-fabric.conf", "etc/systemd/system/fabric-guard.service", "etc/tmpfiles.d/fabric.conf",
+}  # fmt: skip

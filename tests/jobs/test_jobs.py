@@ -22,6 +22,7 @@ from barrio.app.house import House
 from barrio.app.rights import Role
 from barrio.jobs import kinds, queue, worker
 from barrio.jobs.worker import Worker
+from barrio.rehearsal import parsers
 from barrio.store import jobs
 from barrio.store.database import Connections
 from barrio.store.entries import Act, Author, open_change
@@ -77,6 +78,36 @@ def test_a_bundle_that_was_left_is_there_later_the_same_as_one_waited_for(api: T
     report = api.get(f"/api/v1/jobs/{checked['id']}/result").json()
     assert (
         checked["words"] == "the files agree with each other" and report["findings"] == [] and report["switches"] == 6
+    )
+
+
+@pytest.mark.usefixtures("working")
+def test_the_real_programs_are_asked_and_what_they_say_is_told(
+    api: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    checked = ended(api, asked(api, "deep check"))
+    report = api.get(f"/api/v1/jobs/{checked['id']}/result").json()
+    assert checked["words"] == "the programs take every file" and report["complaints"] == report["not asked"] == []
+    monkeypatch.setattr(parsers, "CHECKS", (parsers.Check("etc/hostname", ("nft", "-c", "-f")), MISSING))
+    found = ended(api, asked(api, "deep check"))
+    assert found["words"] == "6 complaints; not installed here, so not asked: no-such-program"
+    report = api.get(f"/api/v1/jobs/{found['id']}/result").json()
+    said = report["complaints"][0]
+    assert (said["path"], said["program"]) == ("etc/hostname", "nft") and "leaf" in str(report) and said["words"]
+
+
+MISSING = parsers.Check("etc/hostname", ("no-such-program",))
+
+
+@pytest.mark.usefixtures("working")
+def test_all_sheets_are_what_each_alone_would_be(api: TestClient) -> None:
+    job = ended(api, asked(api, "sheets"))
+    files = zipfile.ZipFile(BytesIO(api.get(f"/api/v1/jobs/{job['id']}/result").content))
+    for path in ("cabling.csv", "numbers.csv", "topology.dot", "topology.rfc8345.json"):
+        alone = api.get(f"/api/v1/fabrics/tern/{path}").content
+        assert files.read(f"tern{'.' if 'topology' in path else '-'}{path.removeprefix('topology.')}") == alone, path
+    assert f"{len(files.namelist())} files" in job["words"] and any(
+        one.startswith("zones/") for one in files.namelist()
     )
 
 
@@ -153,7 +184,7 @@ def test_work_is_done_for_nobody_who_may_not_and_shown_to_nobody_else(api: TestC
     with house.alone() as connection:
         open_change(connection, Act("job asked for"))
         asked_before = jobs.add(connection, "bundle", "tern", {}, Author("Ines", people_id(house, "ines")))
-    queue.put(house, asked_before)
+        queue.put(connection, asked_before)
     late = ended(api, asked_before)
     assert late["state"] == "failed" and "may not see tern any more" in late["words"]
 

@@ -42,18 +42,26 @@ export const useBundleJob = (fabric: string) =>
 		() => `The bundle of ${fabric} is being made. You are told when it is ready; go on meanwhile.`,
 	);
 
-/** Ask for all files of a fabric to be read back. */
-export const useReadBackJob = (fabric: string) =>
+/** Ask for other work on a fabric. */
+export const useWork = (fabric: string) =>
 	useJobAct(
-		() =>
+		(kind: "read back" | "deep check" | "sheets") =>
 			got(
 				client.POST("/api/v1/fabrics/{name}/jobs", {
 					params: { path: { name: fabric } },
-					body: { kind: "read back", packed: "zip" },
+					body: { kind, packed: "zip" },
 				}),
 			),
-		() => `The files of ${fabric} are being read back. You are told what comes of it.`,
+		(job) => `${WHAT[job.kind]?.(fabric)}: it is under way. You are told what comes of it.`,
 	);
+
+/** What work is called in a sentence. */
+const WHAT: Record<string, (fabric: string) => string> = {
+	bundle: (fabric) => `The bundle of ${fabric}`,
+	"read back": (fabric) => `Reading back ${fabric}`,
+	"deep check": (fabric) => `Holding ${fabric} to the real programs`,
+	sheets: (fabric) => `The sheets of ${fabric}`,
+};
 
 export const result = (job: number) => () =>
 	client.GET("/api/v1/jobs/{job}/result", { params: { path: { job } }, parseAs: "blob" as const });
@@ -74,7 +82,7 @@ export function useEnded(quiet: boolean) {
 }
 
 export function notice(job: Job): { tone: "done" | "wrong"; text: string } {
-	const what = job.kind === "bundle" ? `The bundle of ${job.fabric}` : `Reading back ${job.fabric}`;
+	const what = WHAT[job.kind]?.(job.fabric) ?? `${job.kind} of ${job.fabric}`;
 	if (job.state === "done")
 		return { tone: "done", text: `${what} is done: ${job.words}. It waits under Jobs.` };
 	return {

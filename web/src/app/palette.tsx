@@ -5,7 +5,7 @@ import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { calls, client, got, type Hit } from "../api/client";
 import * as files from "../api/downloads";
-import { useBundleJob, useReadBackJob } from "../api/jobs";
+import { useBundleJob, useWork } from "../api/jobs";
 import { may, useSession, useSignOut } from "../api/session";
 import { toggleTheme } from "../ui/theme";
 
@@ -23,7 +23,7 @@ export function Palette({ fabric, actions = [] }: { fabric?: string; actions?: A
 	const { data: who } = useSession();
 	const out = useSignOut();
 	const makeBundle = useBundleJob(fabric ?? "");
-	const readBack = useReadBackJob(fabric ?? "");
+	const work = useWork(fabric ?? "");
 	const asked = useLate(words.trim(), 120);
 	const found = useQuery({
 		queryKey: ["search", asked],
@@ -81,7 +81,9 @@ export function Palette({ fabric, actions = [] }: { fabric?: string; actions?: A
 						run: () => void download(files.addressRecords(fabric, "hosts")),
 					},
 					{ title: "Make the bundle in the background", run: () => makeBundle.mutate("zip") },
-					{ title: "Read all files back in the background", run: () => readBack.mutate(undefined) },
+					{ title: "Read all files back in the background", run: () => work.mutate("read back") },
+					{ title: "Hold all files to the real programs", run: () => work.mutate("deep check") },
+					{ title: "Make all sheets in the background", run: () => work.mutate("sheets") },
 					{ ...go(`/f/${fabric}/ledger/import`), title: "Import a numbering plan" },
 					{ title: "Download the brief (YAML)", run: () => void download(files.briefText(fabric)) },
 				]

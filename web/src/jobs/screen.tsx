@@ -18,8 +18,8 @@ export function JobsScreen() {
 					{error && <p className="text-madder">{error.message}</p>}
 					{jobs?.length === 0 && (
 						<p className="max-w-[60ch] border-t border-hair py-6">
-							Nothing was left to be done. Bundles of large fabrics, and reading all files back, go on here
-							while you do something else; “Read all files back in the background” is in the box on{" "}
+							Nothing was left to be done. Bundles, sheets, reading all files back, and holding them to the
+							programs that they are for go on here while you do something else; ask for them in the box on{" "}
 							<kbd>Ctrl K</kbd>.
 						</p>
 					)}

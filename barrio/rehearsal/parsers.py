@@ -1,0 +1,113 @@
+"""Every file that leaves Barrio, read by the program that it is for: by each program's own check of its syntax, on this machine.
+
+Programs that look for a device or a folder of a switch find them in namespaces that end with the check. Programs that are not
+installed here are named, and what they would have read counts as unread.
+"""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+import tempfile
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+
+from barrio.rehearsal.ground import BARE
+
+SECONDS = 60
+"""How long a program may take over a file."""
+
+
+@dataclass(frozen=True, slots=True)
+class Check:
+    """A program's check of one file (or of each in a folder): `command` with the file at the end.
+
+    `silent` when whatever it prints is a complaint; `apart` when it looks for what a switch has and this machine need not have.
+    """
+
+    path: str
+    command: tuple[str, ...]
+    silent: bool = False
+    apart: bool = False
+
+
+CHECKS = (
+    Check("etc/frr/frr.conf", ("vtysh", "-C", "-f"), silent=True),
+    Check("etc/network/interfaces", ("ifup", "--all", "--syntax-check", "--interfaces"), silent=True, apart=True),
+    Check("etc/network/interfaces", ("ifquery", "--all", "--interfaces"), apart=True),
+    Check("etc/ssh/sshd_config", ("sshd", "-t", "-h", "HOST_KEY", "-f"), silent=True, apart=True),
+    Check("etc/ssh/authorized_keys", ("ssh-keygen", "-l", "-f")),
+    Check("etc/nftables.conf", ("nft", "-c", "-f"), silent=True, apart=True),
+    Check("etc/chrony/chrony.conf", ("chronyd", "-p", "-f")),
+    Check("etc/rsyslog.d", ("rsyslogd", "-N1", "-f")),
+    Check("etc/sudoers.d", ("visudo", "-c", "-q", "-f"), silent=True),
+    Check("etc/sysusers.d", ("systemd-sysusers", "--dry-run")),
+    Check("usr/local/sbin", ("python3", "-c", "import ast, sys; ast.parse(open(sys.argv[1]).read())")),
+)
+
+_APART = 'mount -t tmpfs tmpfs /run && mkdir /run/network /run/sshd && ip link add mgmt type bridge && exec "$@"'
+
+
+@dataclass(frozen=True, slots=True)
+class Complaint:
+    """What a program says against a file."""
+
+    path: str
+    program: str
+    words: str
+
+
+class Parsers:
+    """The programs that are here, ready to read; `missing` are those that are not."""
+
+    def __init__(self, folder: Path) -> None:
+        self._folder = folder
+        self.missing = sorted({one.command[0] for one in CHECKS if not shutil.which(one.command[0], path=BARE["PATH"])})
+        self._checks = [one for one in CHECKS if one.command[0] not in self.missing]
+        self._host_key = folder / "host-key"
+        if "sshd" not in self.missing:
+            command = ["ssh-keygen", "-q", "-t", "ed25519", "-N", "", "-f", str(self._host_key)]
+            subprocess.run(command, check=True, capture_output=True, env=BARE)
+
+    def complaints(self, files: Mapping[str, str]) -> Iterator[Complaint]:
+        """What the programs say against the files of one switch, by path."""
+        with tempfile.TemporaryDirectory(dir=self._folder) as name:
+            place = Path(name)
+            for path, text in files.items():
+                (place / path).parent.mkdir(parents=True, exist_ok=True)
+                (place / path).write_text(text)
+                (place / path).chmod(0o440 if path.startswith("etc/sudoers.d") else 0o644)
+            for check in self._checks:
+                for path in sorted(files):
+                    if path == check.path or path.startswith(f"{check.path}/"):
+                        words = self._read(check, place / path)
+                        if words:
+                            yield Complaint(path, check.command[0], words.replace(f"{place}/", ""))
+
+    def _read(self, check: Check, path: Path) -> str:
+        """What a program says against a file; nothing when it takes it."""
+        command = [str(self._host_key) if word == "HOST_KEY" else word for word in check.command]
+        if check.apart:
+            # Whoever is not root is, within a namespace of their own.
+            mapped = [] if os.geteuid() == 0 else ["--map-root-user"]
+            command = ["unshare", *mapped, "--mount", "--net", "sh", "-c", _APART, "sh", *command]
+        try:
+            done = subprocess.run(
+                [*command, str(path)], capture_output=True, text=True, check=False, env=BARE, timeout=SECONDS
+            )
+        except subprocess.TimeoutExpired:
+            return f"it did not end within {SECONDS} s"
+        said = (done.stdout + done.stderr).strip()
+        if done.returncode == 0 and not (check.silent and said):
+            return ""
+        return said or f"it ended with {done.returncode}"
+
+
+@contextmanager
+def parsers() -> Iterator[Parsers]:
+    """The programs of this machine, with a folder that goes at the end."""
+    with tempfile.TemporaryDirectory(prefix="barrio-parsers-") as folder:
+        yield Parsers(Path(folder))
