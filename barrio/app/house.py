@@ -16,6 +16,7 @@ from typing import TypeVar
 from psycopg import OperationalError, errors
 from psycopg_pool import PoolTimeout
 
+from barrio.app.athand import AtHand
 from barrio.app.events import Ear
 from barrio.app.gate import Gate
 from barrio.app.provider import Provider
@@ -60,7 +61,7 @@ class House:
         self.second_factor, self.provider = second_factor, provider
         self.ear = Ear(connections)
         self._occupancy = Occupancy()
-        self._known = Known(SHIPPED, {})
+        self._known = Known(SHIPPED, AtHand())
         self._guard = Lock()
         self.gate = Gate()
         self.overview: tuple[str, list[RangeUse]] | None = None
@@ -98,7 +99,7 @@ class House:
         """A transaction that sees one snapshot, and writes nothing."""
         with self._connection(to_write=False) as connection:
             connection.execute("set transaction isolation level repeatable read, read only")
-            found = Transaction(connection, self._occupancy, self._at_hand())
+            found = Transaction(connection, self._occupancy, self._at_hand(), reads_only=True)
             try:
                 yield found
             finally:
@@ -194,13 +195,11 @@ class House:
 
     def _at_hand(self) -> Known:
         with self._guard:
-            return Known(self._known.shelf, dict(self._known.compiled))
+            return self._known
 
     def _remember(self, found: Transaction) -> None:
         with self._guard:
             if found.shelf.version > self._known.shelf.version:
                 self._known = Known(found.shelf, self._known.compiled)
-            for name, (version, compiled) in found.worked_out.items():
-                known = self._known.compiled.get(name)
-                if known is None or known[0] <= version:
-                    self._known.compiled[name] = (version, compiled)
+        for name, (version, compiled) in found.worked_out.items():
+            self._known.compiled.keep(name, version, compiled)

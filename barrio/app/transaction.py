@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass
 
+from barrio.app.athand import AtHand, Version
 from barrio.core import Compiled, Refused, compile
 from barrio.core.brief.document import locate
 from barrio.core.ledger.pool import Pool
@@ -14,9 +15,6 @@ from barrio.store.drafts import Draft
 from barrio.store.entries import BARRIO, Act, Author, Loaded
 from barrio.store.models import Shelf
 from barrio.store.occupancy import Occupancy
-
-Version = tuple[int, int]
-"""What a fabric was compiled from: the version of its draft, and a stamp that grows with every change of models or pools."""
 
 
 class PoolsGrow(Exception):
@@ -28,16 +26,22 @@ class Known:
     """What was worked out before from what is committed."""
 
     shelf: Shelf
-    compiled: dict[str, tuple[Version, Compiled]]
+    compiled: AtHand
 
 
 class Transaction:
     """One open transaction. `worked_out` is what it compiled, for those who come after it once it has ended well."""
 
     def __init__(
-        self, connection: Connection, occupancy: Occupancy, known: Known, alone: bool = False, author: Author = BARRIO
+        self,
+        connection: Connection,
+        occupancy: Occupancy,
+        known: Known,
+        alone: bool = False,
+        author: Author = BARRIO,
+        reads_only: bool = False,
     ) -> None:
-        self.connection, self.alone, self.author = connection, alone, author
+        self.connection, self.alone, self.author, self.reads_only = connection, alone, author, reads_only
         self.worked_out: dict[str, tuple[Version, Compiled]] = {}
         self.shelf = known.shelf
         self.read_own_changes = False
@@ -70,18 +74,23 @@ class Transaction:
         Raises `Refused`, with lines, for a draft that an earlier Barrio took and this one does not.
         """
         version = (draft.version, self._stamp())
-        for found in (self.worked_out, self._known):
-            at, compiled = found.get(draft.name, ((0, 0), None))
-            if compiled is not None and at == version:
-                return compiled
+        at, mine = self.worked_out.get(draft.name, ((0, 0), None))
+        if mine is not None and at == version:
+            return mine
+        if self.reads_only:
+            return self._known.of(draft.name, version, lambda: self._compile(draft))
+        # What a writer sees is perhaps not committed, and so nobody else's yet.
+        compiled = self._known.get(draft.name, version) or self._compile(draft)
+        self.worked_out[draft.name] = (version, compiled)
+        return compiled
+
+    def _compile(self, draft: Draft) -> Compiled:
         document = draft.document
         loaded = self.ledger(draft.name)
         try:
-            compiled = compile(document.brief, loaded.stock, self.shelf.catalogue)
+            return compile(document.brief, loaded.stock, self.shelf.catalogue)
         except Refused as error:
             raise locate(error, document) from None
-        self.worked_out[draft.name] = (version, compiled)
-        return compiled
 
     def readable(self, draft: Draft) -> Compiled | None:
         """The compiled fabric of a draft; nothing when it cannot be read."""
@@ -92,8 +101,7 @@ class Transaction:
 
     def at_hand(self, draft: Draft) -> Compiled | None:
         """The compiled fabric of a draft, if it was compiled before."""
-        at, compiled = self._known.get(draft.name, ((0, 0), None))
-        return compiled if at == (draft.version, self._stamp()) else None
+        return self._known.get(draft.name, (draft.version, self._stamp()))
 
     def drew(self, name: str, version: int, compiled: Compiled) -> None:
         """A fabric was compiled and written, and is at this version now."""
