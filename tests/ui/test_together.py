@@ -47,6 +47,20 @@ def test_two_architects_work_in_one_fabric_at_once(hers: Page, page: Page) -> No
     expect(hers.get_by_role("button", name="3", exact=True).first).to_be_visible()
 
 
+def test_who_is_at_which_row_is_marked_on_the_others_sheets(hers: Page, page: Page) -> None:
+    page.goto("/f/marlin/cabling")
+    hers.goto("/f/marlin/cabling")
+    hers.get_by_role("row").filter(has_text="leaf-r01b").first.click()
+    at = page.get_by_role("row").filter(has_text="leaf-r01b").first
+    expect(at).to_have_attribute("title", "Ines Marrero is at this row")
+    expect(page.get_by_label("Also here")).to_contain_text("at cable")
+    hers.goto("/f/marlin/configs/leaf-r02a")
+    expect(at).not_to_have_attribute("title", re.compile("."))
+    page.goto("/f/marlin/configs/leaf-r01a")
+    beside = page.get_by_role("navigation", name="Switches").get_by_role("button", name="leaf-r02a")
+    expect(beside).to_have_attribute("title", "Ines Marrero looks at it too")
+
+
 def test_of_one_word_the_second_is_shown_the_firsts_and_asked(hers: Page, page: Page, server: Serving) -> None:
     hers.goto("/f/marlin/brief")
     hers.get_by_role("button", name="9216").click()

@@ -1,6 +1,6 @@
 /** Who else has this fabric open, and where. */
 import { useQuery } from "@tanstack/react-query";
-import { createContext, type ReactNode, useContext, useMemo, useState } from "react";
+import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from "react";
 import { type Here, useBeingAt } from "../api/events";
 import { initials } from "../door/me";
 
@@ -18,6 +18,20 @@ export const useWord = () => useContext(At).setWord;
 export function useOthers(fabric: string): Here[] {
 	const { data } = useQuery<Here[]>({ queryKey: ["present", fabric], enabled: false, initialData: [] });
 	return data;
+}
+
+/** Says at which row of a list one is, and tells who is at which others. */
+export function useRows(fabric: string, kind: string, chosen: string): ReadonlyMap<string, string> {
+	const setWord = useWord();
+	useEffect(() => {
+		setWord(chosen && `${kind} ${chosen}`);
+		return () => setWord("");
+	}, [kind, chosen, setWord]);
+	const others = useOthers(fabric);
+	return useMemo(() => {
+		const at = others.filter((one) => one.place.startsWith(`${kind} `));
+		return new Map(at.map((one) => [one.place.slice(kind.length + 1), one.called]));
+	}, [kind, others]);
 }
 
 /** The others, by their initials; a mark on each says that they are there, and its title where. */

@@ -4,6 +4,7 @@ import type { CableRow } from "../api/client";
 import { cablingCsv, useDownload } from "../api/downloads";
 import { useCables } from "../api/queries";
 import { useOpenFabric } from "../app/open";
+import { useRows } from "../app/present";
 import { type Column, Grid } from "../ui/grid";
 import { KeysDialog } from "../ui/keys";
 import { usePlace } from "../ui/place";
@@ -52,6 +53,7 @@ export function CablingScreen() {
 			return wanted.every((word) => text.includes(word));
 		});
 	}, [cables, words]);
+	const others = useRows(fabric.name, "cable", label);
 	const chosen = cables?.find((cable) => cable.label === label);
 	return (
 		<>
@@ -90,6 +92,7 @@ export function CablingScreen() {
 						columns={COLUMNS}
 						rowKey={(row) => row.label}
 						chosen={label}
+						others={others}
 						onChoose={(row) => goTo({ cable: row.label })}
 					/>
 				)}

@@ -16,7 +16,7 @@ const SWITCHES = [
 
 test("switches stand by role, with what is new, out of service or for later", async () => {
 	const onOpen = vi.fn();
-	render(<SwitchList switches={SWITCHES} current="leaf-r01a" onOpen={onOpen} />);
+	render(<SwitchList others={new Map()} switches={SWITCHES} current="leaf-r01a" onOpen={onOpen} />);
 	expect(screen.getAllByRole("heading").map((heading) => heading.textContent)).toEqual(["Spines", "Leaves"]);
 	expect(screen.getByRole("button", { name: /leaf-r01a/ }).getAttribute("aria-current")).toBe("page");
 	expect(screen.getByRole("button", { name: /leaf-r01a/ }).textContent).toBe("leaf-r01anew");
@@ -27,7 +27,7 @@ test("switches stand by role, with what is new, out of service or for later", as
 });
 
 test("a slash leads to the finder, which knows names, racks, ASNs and addresses", async () => {
-	render(<SwitchList switches={SWITCHES} current="" onOpen={() => undefined} />);
+	render(<SwitchList others={new Map()} switches={SWITCHES} current="" onOpen={() => undefined} />);
 	await userEvent.keyboard("/4200065000");
 	expect(screen.getAllByRole("listitem")).toHaveLength(1);
 	await userEvent.clear(screen.getByLabelText("Find a switch"));

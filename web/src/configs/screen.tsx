@@ -3,6 +3,7 @@ import { useCallback, useEffect } from "react";
 import { useNavigate, useParams } from "react-router";
 import { useFile, useFiles, useSwitches } from "../api/queries";
 import { useOpenFabric } from "../app/open";
+import { useRows } from "../app/present";
 import { KeysDialog, useKey } from "../ui/keys";
 import { usePlace } from "../ui/place";
 import { FileTabs } from "./files";
@@ -27,6 +28,7 @@ export function ConfigsScreen() {
 		(name: string) => navigate(`/f/${fabric.name}/configs/${name}?file=${file}`),
 		[navigate, fabric.name, file],
 	);
+	const others = useRows(fabric.name, "switch", target);
 	const first = switches.find((one) => one.role !== "spine") ?? switches[0];
 	useEffect(() => {
 		if (!current && first) navigate(`/f/${fabric.name}/configs/${first.name}`, { replace: true });
@@ -48,7 +50,7 @@ export function ConfigsScreen() {
 
 	return (
 		<>
-			<SwitchList switches={switches} current={target} onOpen={open} />
+			<SwitchList switches={switches} current={target} others={others} onOpen={open} />
 			<main className="flex min-w-0 flex-1 flex-col">
 				{current && (
 					<div className="flex items-center gap-4 border-b border-hair px-5 pt-2.5 pb-2">

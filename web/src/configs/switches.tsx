@@ -13,10 +13,12 @@ const GROUPS: [string, string][] = [
 interface Props {
 	switches: SwitchRow[];
 	current: string;
+	/** Who else looks at which switch. */
+	others: ReadonlyMap<string, string>;
 	onOpen: (name: string) => void;
 }
 
-export function SwitchList({ switches, current, onOpen }: Props) {
+export function SwitchList({ switches, current, others, onOpen }: Props) {
 	const [words, setWords] = useState("");
 	const box = useRef<HTMLInputElement>(null);
 	useKey("/", (event) => {
@@ -56,6 +58,7 @@ export function SwitchList({ switches, current, onOpen }: Props) {
 									<button
 										type="button"
 										aria-current={one.name === current ? "page" : undefined}
+										title={others.has(one.name) ? `${others.get(one.name)} looks at it too` : undefined}
 										onClick={() => onOpen(one.name)}
 										className={`mono flex w-full items-center gap-2 min-h-6 py-[2px] pr-4 pl-5 text-left hover:text-indigo ${one.name === current ? "bg-raised font-bold text-indigo shadow-[inset_3px_0_var(--indigo)]" : ""}`}
 									>
@@ -63,7 +66,9 @@ export function SwitchList({ switches, current, onOpen }: Props) {
 											aria-hidden="true"
 											className={`h-[9px] w-[9px] flex-none ${one.state ? "border border-madder" : one.fresh ? "hatched-solid outline outline-weld" : "bg-moss"}`}
 										/>
-										<span className="truncate">{one.name}</span>
+										<span className={`truncate ${others.has(one.name) ? "border-b-2 border-weld" : ""}`}>
+											{one.name}
+										</span>
 										{one.state && (
 											<span className="ml-auto font-sans text-[11px] font-normal text-madder">
 												{one.state === "planned later" ? "later" : "out"}

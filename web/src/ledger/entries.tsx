@@ -4,6 +4,7 @@ import type { Entry } from "../api/client";
 import { useChange } from "../api/edits";
 import { type EntryState, useEntries } from "../api/queries";
 import { useOpenFabric } from "../app/open";
+import { useRows } from "../app/present";
 import { type Column, Grid } from "../ui/grid";
 import { useNotices } from "../ui/notices";
 import { counted, day, number } from "../ui/words";
@@ -77,6 +78,7 @@ export function Entries({ pool, number: chosen, onChoose, onNumber }: Props) {
 	const rows = page?.entries ?? [];
 	const entry = rows.find((row) => row.number === chosen || row.number.split("/")[0] === chosen);
 	useEffect(() => onChoose(entry), [entry, onChoose]);
+	const others = useRows(fabric.name, "number", entry ? String(entry.id) : "");
 
 	const paste = (onto: Entry[], column: string, cells: string[][]) => {
 		if (column !== "number" && column !== "note") {
@@ -137,6 +139,7 @@ export function Entries({ pool, number: chosen, onChoose, onNumber }: Props) {
 				columns={COLUMNS}
 				rowKey={(row) => String(row.id)}
 				chosen={entry ? String(entry.id) : ""}
+				others={others}
 				onChoose={(row) => onNumber(row.number)}
 				onPaste={paste}
 			/>

@@ -29,6 +29,8 @@ interface Props<Row> {
 	rowKey: (row: Row) => string;
 	chosen?: string;
 	onChoose: (row: Row) => void;
+	/** Who else is at which row, by its key. */
+	others?: ReadonlyMap<string, string>;
 	/** Takes a table pasted at a cell: the rows it falls on, the column it begins in, and its cells. */
 	onPaste?: (rows: Row[], column: string, cells: string[][]) => void;
 }
@@ -45,6 +47,7 @@ export function Grid<Row extends RowData>({
 	rowKey,
 	chosen,
 	onChoose,
+	others,
 	onPaste,
 }: Props<Row>) {
 	const box = useRef<HTMLDivElement>(null);
@@ -192,6 +195,7 @@ export function Grid<Row extends RowData>({
 						const row = sorted[item.index];
 						if (!row) return null;
 						const on = row.id === chosen;
+						const other = others?.get(row.id);
 						return (
 							// biome-ignore lint/a11y/useSemanticElements: see the grid
 							// biome-ignore lint/a11y/useFocusableInteractive: the grid has the focus
@@ -200,8 +204,9 @@ export function Grid<Row extends RowData>({
 								role="row"
 								aria-rowindex={item.index + 2}
 								aria-selected={on}
+								title={other && `${other} is at this row`}
 								style={{ transform: `translateY(${item.start}px)`, gridTemplateColumns: template }}
-								className={`absolute top-0 left-0 grid h-6 w-full items-center border-b border-hair/50 ${on ? "bg-chosen" : "hover:bg-raised"}`}
+								className={`absolute top-0 left-0 grid h-6 w-full items-center border-b border-hair/50 ${on ? "bg-chosen" : "hover:bg-raised"} ${other ? "shadow-[inset_4px_0_var(--weld)]" : ""}`}
 							>
 								{columns.map((column, index) => (
 									// biome-ignore lint/a11y/useSemanticElements: see the grid
