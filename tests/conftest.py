@@ -94,11 +94,49 @@ def briefs(draw: st.DrawFn, peer_links: bool = False) -> dict[str, Any]:
     first = groups[0]["racks"].split(", ")[0]
     leaf = f"leaf/{'p1-' if pods else ''}{first}/a"
     spine = "spine/p1/1" if pods else "spine/1"
+    brief |= _attached(draw, groups[0], leaf.split("/")[1], segments)
     marks = [leaf, f"rack/{leaf.split('/')[1]}", f"{leaf}:h3", f"{leaf}:h4"]
     marks += [spine] if brief["spines"]["count"] > 1 or pods > 1 else []
     for field in ("out_of_service", "planned_later"):
         brief[field] = dict.fromkeys(draw(st.lists(st.sampled_from(marks), max_size=2, unique=True)), "made up")
     return brief
+
+
+def _attached(draw: st.DrawFn, group: dict[str, Any], rack: str, segments: dict[str, Any]) -> dict[str, Any]:
+    """Hosts in one rack, with a plug and a set, or none; and what ports without a host carry."""
+    here = [name for name, said in segments.items() if said["racks"] is None or rack in said["racks"].split(", ")]
+    if not here or draw(st.booleans()):
+        return {}
+    bonded = (
+        ["none", "static", "lacp"]
+        if group["leaves"] == 1 or group.get("pairing", "independent") != "independent"
+        else ["none"]
+    )
+    plug = {
+        "lag": draw(st.sampled_from(bonded)),
+        "rate": draw(st.sampled_from(["fast", "slow"])),
+        "tagged": [*draw(st.sampled_from([[], here, ["both"], here[:1]]))],
+        "mtu": draw(st.sampled_from([1500, 9000])),
+    }
+    untagged = [name for name in here if plug["tagged"] == [] or (name != here[0] and plug["tagged"] == here[:1])]
+    if untagged:
+        plug["untagged"] = draw(st.sampled_from(untagged))
+    one = {
+        "at": f"{rack}/a h21",
+        "untagged": here[0],
+        "macs": draw(st.sampled_from([1, 4])),
+        "storm": draw(st.sampled_from([0, 100])),
+    }
+    return {
+        "sets": {"both": [*here]},
+        "plugs": {"compute": plug},
+        "hosts": {
+            "model-01..model-03": {"at": f"{rack} h11..h13", "plug": "compute", "team": "Models"},
+            "store": {"at": f"{rack} h14..h15", "plug": "compute"},
+            "gauge": one,
+        },
+        "default_plug": draw(st.sampled_from([None, "every", "shut", "compute" if plug["lag"] == "none" else "shut"])),
+    }
 
 
 @st.composite

@@ -135,8 +135,8 @@ def _plugged(compiled: Compiled, switch: Switch) -> dict[str, FacePort]:
             shut=out.shut or "", why="",
         )  # fmt: skip
     for host in model.host_ports:
-        if host.shut:
+        if host.host or (host.shut and not host.free):
             ports[host.label] = FacePort(
-                name=host.label, use="host", peer="", cable="", speed=0, shut=host.shut, why=""
+                name=host.label, use="host", peer=host.host or "", cable="", speed=0, shut=host.shut or "", why=""
             )
     return ports

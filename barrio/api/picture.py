@@ -114,7 +114,7 @@ def _thread(compiled: Compiled, switch: Switch, front: int, group: int, used: di
         key=switch.key, name=switch.name, model=switch.type.title, rack=switch.rack, role=switch.role, pod=switch.pod,
         plane=switch.plane, group=group, lanes=lanes, loopback=model.router_id, asn=model.asn, state=switch.state,
         why=switch.why, front=front, at=at,
-        used=(len(model.host_ports) if model.segments else 0) if switch.is_leaf else used.get(switch.key, 0),
+        used=sum(not port.free and not port.shut for port in model.host_ports) if switch.is_leaf else used.get(switch.key, 0),
         ports=len(model.host_ports) if switch.is_leaf else len(switch.plan.down),
     )  # fmt: skip
 

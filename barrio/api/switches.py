@@ -169,7 +169,7 @@ _FROM_LEDGER = (
 
 def _source(path: str) -> str:
     """Which kind of source colours a value: the ledger, the hardware, or the brief."""
-    if path.endswith(_FROM_LEDGER) or "/vlans/" in path or "/untagged/" in path:
+    if path.endswith(_FROM_LEDGER) or "/vlans/" in path or path.endswith("/untagged") or "/tagged/" in path:
         return "ledger"
     if path.endswith("/model") or "/host_ports/" in path or "/bridge_ports/" in path:
         return "catalogue"

@@ -11,6 +11,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 
+from barrio.core.attach.attachments import Attachments, attach
 from barrio.core.brief.model import Brief
 from barrio.core.cabling.plan import Cable, plan_cables
 from barrio.core.catalogue.made import MADE
@@ -70,6 +71,7 @@ class Asked(_Drawing):
     target: Target
     catalogue: Catalogue
     structure: Structure
+    attachments: Attachments
     pools: Mapping[str, Pool]
     demands: tuple[Demand, ...]
     findings: tuple[Fault, ...]
@@ -85,6 +87,7 @@ class Compiled(_Drawing):
     target: Target
     catalogue: Catalogue
     structure: Structure
+    attachments: Attachments
     pools: Mapping[str, Pool]
     allocation: Allocation
     ends: tuple[Ends, ...]
@@ -175,6 +178,7 @@ def ask(brief: Brief, pools: Mapping[str, Pool], catalogue: Catalogue = MADE) ->
     """The first half of `compile`: all that can be said before anybody's numbers are looked at."""
     target = LINUX_FRR
     structure = expand(brief, catalogue)
+    attachments = attach(brief, structure)
     findings = check_brief(brief) + check_structure(brief, structure)
     blocking = [finding for finding in findings if finding.code in BLOCKING] + list(
         impossible(brief, structure, target.devices)
@@ -183,7 +187,7 @@ def ask(brief: Brief, pools: Mapping[str, Pool], catalogue: Catalogue = MADE) ->
         raise Refused(blocking)
     drawn_from = pools_of(brief, pools)
     demands = tuple(demands_of(brief, structure, drawn_from))
-    return Asked(brief, target, catalogue, structure, drawn_from, demands, findings)
+    return Asked(brief, target, catalogue, structure, attachments, drawn_from, demands, findings)
 
 
 def complete(asked: Asked, holdings: Holdings, previous: Compiled | None = None) -> Compiled:
@@ -191,7 +195,7 @@ def complete(asked: Asked, holdings: Holdings, previous: Compiled | None = None)
     brief, target, structure, pools = asked.brief, asked.target, asked.structure, asked.pools
     allocation = allocate(asked.demands, holdings)
     ends = plug(brief, structure, allocation.numbers)
-    models, origins = build(brief, structure, allocation, pools, ends, target.devices)
+    models, origins = build(brief, structure, allocation, pools, ends, target.devices, asked.attachments)
     against = contradictions(brief, models)
     if against:
         raise Refused(against)
@@ -202,7 +206,7 @@ def complete(asked: Asked, holdings: Holdings, previous: Compiled | None = None)
     if previous is not None:
         files = {key: text for key, text in previous._files.items() if models.get(key) == previous.models[key]}
     return Compiled(
-        brief, target, asked.catalogue, structure, pools, allocation, ends, models, findings, asked.demands, holdings.pinned, without,
+        brief, target, asked.catalogue, structure, asked.attachments, pools, allocation, ends, models, findings, asked.demands, holdings.pinned, without,
         origins, files,
     )  # fmt: skip
 

@@ -92,7 +92,7 @@ def _edge(place: Place) -> Iterator[Step]:
     yield _pairing_step(place)
 
 
-@rule("host_ports/{port}/(?P<field>bond|segment_id|odd)")
+@rule("host_lags/{lag}/(?P<field>paired|segment_id|odd)")
 def _bond(place: Place) -> Iterator[Step]:
     leaf, path = _leaf(place)
     assert leaf.group is not None
@@ -112,7 +112,6 @@ def _bond(place: Place) -> Iterator[Step]:
 
 
 @rule(
-    "host_ports/{port}/shut",
     "outside_ports/{port}/shut",
     "outside/{session}/shut",
     "vrfs/{vrf}/sessions/{session}/shut",
@@ -125,17 +124,10 @@ def _shut(place: Place) -> Iterator[Step]:
     yield from presence_steps(place)
 
 
-@rule("host_ports/{port}/forced_speed", "outside_ports/{port}/forced_speed")
+@rule("outside_ports/{port}/forced_speed")
 def _speed(place: Place) -> Iterator[Step]:
-    leaf, path = _leaf(place)
-    if place.path.startswith("outside"):
-        end = next(end for end in place.compiled.structure.outside if end.key == f"{leaf.key}~{place.words['port']}")
-        yield place.brief(f"{end.origin}.speed", f"The link to {end.system} runs at {end.speed}G")
-        return
-    speed = leaf.group.host_speed if leaf.group else None
-    yield place.brief(
-        f"{path}.host_speed", f"Host ports run at {speed}G" if speed else "Host ports run at their highest"
-    )
+    end = _end(place, place.words["port"])
+    yield place.brief(f"{end.origin}.speed", f"The link to {end.system} runs at {end.speed}G")
 
 
 def _end(place: Place, label: str) -> OutsideEnd:

@@ -1,4 +1,4 @@
-"""Why host ports, segments and VRFs are on a switch, with their numbers."""
+"""Why segments and VRFs are on a switch, with their numbers."""
 
 from __future__ import annotations
 
@@ -8,20 +8,6 @@ from barrio.core.because.chain import Step, is_pinned, ledger_step, rule_step
 from barrio.core.because.place import Place, presence_steps, rule
 from barrio.core.ledger.demand import PEER_VLAN
 from barrio.core.ledger.pool import family_of, prefix_text
-
-
-@rule("host_ports", "host_ports/{port}", "host_ports/{port}/label")
-def _host_port(place: Place) -> Iterator[Step]:
-    switch = place.compiled.switch(place.switch.key)
-    assert switch is not None
-    count = len(switch.plan.hosts)
-    yield Step(
-        "catalogue",
-        f"{switch.type.title} has {count} host ports",
-        f"catalogue, {switch.type.id}",
-        {"model": switch.type.id},
-    )
-    yield from presence_steps(place)
 
 
 @rule("edge_ports", "edge_ports/{index}")
@@ -51,8 +37,8 @@ def _segment_brief(place: Place, name: str) -> Iterator[Step]:
     "segments/{segment}/untagged",
     "segments/{segment}/ra",
     "segments/{segment}/slaac",
-    "(?P<list>vlans|tagged|untagged)",
-    "(?P<list>vlans|tagged|untagged)/{index}",
+    "vlans",
+    "vlans/{index}",
 )
 def _segment(place: Place) -> Iterator[Step]:
     if "segment" in place.words:
@@ -64,7 +50,7 @@ def _segment(place: Place) -> Iterator[Step]:
     if "index" not in place.words:
         yield place.brief("segments", f"{len(place.switch.segments)} segments reach rack {place.switch.rack}")
         return
-    vlan = getattr(place.switch, place.words["list"])[int(place.words["index"])]
+    vlan = place.switch.vlans[int(place.words["index"])]
     if place.switch.pair and vlan == place.switch.pair.vlan:
         yield from vlan_or_vni_steps(place, "vlan", PEER_VLAN)
     for part in place.switch.segments:

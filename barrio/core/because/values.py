@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import re
 
-from barrio.core.because import attach, ports, segments, shared, switch
+from barrio.core.because import attach, hosts, ports, segments, shared, switch
 from barrio.core.because.chain import Step
 from barrio.core.because.place import RULES, Place
 from barrio.core.brief.document import Document
 from barrio.core.compile import Compiled
 
-RULE_MODULES = (switch, shared, ports, attach, segments)
+RULE_MODULES = (switch, shared, ports, attach, hosts, segments)
 """Importing them registers their rules."""
 
 

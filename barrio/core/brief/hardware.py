@@ -57,7 +57,7 @@ class RackGroup(Part):
     `kind` names the kind, and gives its leaves an order of uplinks of their own; `growth` is how many more racks of it there
     will be; `pods` are the pods that have these racks (all when left out). `pairing` says how the two leaves of a pair share
     their hosts: not at all, by an EVPN Ethernet segment (RFC 7432), or over a peer link. `lags` are the host ports that
-    hosts bond over both leaves of a pair (all of them when left out).
+    hosts bond over both leaves of a pair (all of them when left out). `default_plug` is what ports without a host carry.
     """
 
     racks: RackRange
@@ -73,6 +73,7 @@ class RackGroup(Part):
     peer_links: int = Field(2, ge=1, le=8)
     keepalive: Literal["management", "peer-link"] = "management"
     lags: PortRange | None = None
+    default_plug: Name | None = None
     ports: PortPlan = PortPlan()
 
     @model_validator(mode="after")

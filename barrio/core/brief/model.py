@@ -19,6 +19,7 @@ from typing import Annotated, Literal
 from pydantic import Field, ValidationInfo, field_validator, model_validator
 
 from barrio.core.brief.hardware import PortPlan, RackGroup, Spines, SuperSpines
+from barrio.core.brief.hosts import HostEntry, HostNames, Plug
 from barrio.core.brief.ranges import expand_names
 from barrio.core.brief.routing import Outside, Overlay, Underlay
 from barrio.core.brief.terms import (
@@ -53,7 +54,9 @@ class Vrf(Part):
 
 
 class Segment(Part):
-    """One VLAN with its VNI and gateways, on the racks named (all racks when left out).
+    """One VLAN with its VNI and gateways, on the ports that carry it, in the racks named (any rack when left out).
+
+    `state` is whether it carries anything: a `paused` one keeps its ports and numbers and is silent, one `planned later` has but numbers.
 
     `v4` and `v6` are the prefix of the segment, `auto` to draw one from the pool, or nothing. `ra` is what router advertisements
     tell its hosts (RFC 4861, 4.2): to make addresses of their own out of the prefix, to ask DHCP, or nothing.
@@ -67,6 +70,14 @@ class Segment(Part):
     racks: RackRange | None = None
     untagged: bool = False
     ra: Literal["slaac", "managed", "off"] = "slaac"
+    state: Literal["active", "paused", "planned later"] = "active"
+    note: OneLine = Field("", max_length=120)
+    owner: OneLine = Field("", max_length=60)
+
+    @property
+    def rack_names(self) -> tuple[str, ...] | None:
+        """The racks that it may be in; nothing when it may be in any."""
+        return expand_names(self.racks) if self.racks else None
 
     @field_validator("v4", "v6")
     @classmethod
@@ -139,7 +150,11 @@ class Cabling(Part):
 
 
 class Brief(Part):
-    """The intent of one fabric. With `pods` and `super_spines` it has three tiers, and every pod the same spines."""
+    """The intent of one fabric. With `pods` and `super_spines` it has three tiers, and every pod the same spines.
+
+    `hosts` are what is attached, by name; `default_plug` is what a port without a host carries, in the whole fabric, and `leaf_plugs` on
+    one leaf. While no host is named, nobody has said which ports are used, and each carries every segment of its rack.
+    """
 
     fabric: Annotated[Name, Field(max_length=31)]
     title: OneLine = Field("", max_length=120)
@@ -153,6 +168,11 @@ class Brief(Part):
     overlay: Overlay = Overlay()
     vrfs: dict[VrfKey, Vrf] = Field({}, max_length=500)
     segments: dict[NameKey, Segment] = Field({}, max_length=3900)
+    sets: dict[NameKey, Annotated[list[Name], Field(max_length=3900)]] = Field({}, max_length=500)
+    plugs: dict[NameKey, Plug] = Field({}, max_length=500)
+    hosts: dict[HostNames, HostEntry] = Field({}, max_length=40_000)
+    default_plug: Name | None = None
+    leaf_plugs: dict[SwitchKey, Name] = Field({}, max_length=8000)
     outside: dict[NameKey, Outside] = Field({}, max_length=200)
     management: Management = Management()
     services: Services = Services()

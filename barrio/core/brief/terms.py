@@ -16,7 +16,7 @@ from barrio.core.printed.text import OneLine
 
 __all__ = [
     "Address", "Device", "Domain", "FarPort", "Host", "Mac", "Name", "NameKey", "OneLine", "Part", "PoolName", "PortName", "PortRange",
-    "Prefix", "PublicKey", "RackRange", "Reason", "SwitchKey", "ThingKey", "UserKey", "UserName", "VrfKey", "VrfName", "prefix_of",
+    "Prefix", "PublicKey", "RackRange", "Reason", "SwitchKey", "ThingKey", "UserKey", "UserName", "VrfKey", "VrfName", "checked", "prefix_of",
 ]  # fmt: skip
 
 _PORT = r"[a-z][a-z0-9/]{0,14}"
@@ -28,7 +28,9 @@ THING_KEY = re.compile(
 )
 
 
-def _checked(expand: Callable[[str], object]) -> Callable[[str], str]:
+def checked(expand: Callable[[str], object]) -> Callable[[str], str]:
+    """A text that can be expanded. What cannot is a `ValueError` that says why."""
+
     def check(value: str) -> str:
         try:
             expand(value)
@@ -88,8 +90,8 @@ PortName = Device
 NameKey = Annotated[str, Field(max_length=63), AfterValidator(Name.read)]
 UserKey = Annotated[str, Field(max_length=31), AfterValidator(UserName.read)]
 VrfKey = Annotated[str, Field(max_length=15), AfterValidator(VrfName.read)]
-RackRange = Annotated[str, Field(max_length=4000), AfterValidator(_checked(expand_names))]
-PortRange = Annotated[str, Field(max_length=2000), AfterValidator(_checked(expand_ports))]
+RackRange = Annotated[str, Field(max_length=4000), AfterValidator(checked(expand_names))]
+PortRange = Annotated[str, Field(max_length=2000), AfterValidator(checked(expand_ports))]
 SwitchKey = Annotated[str, AfterValidator(_switch_key)]
 ThingKey = Annotated[str, Field(max_length=120), AfterValidator(_thing_key)]
 Reason = Annotated[OneLine, Field(max_length=120)]

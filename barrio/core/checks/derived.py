@@ -49,9 +49,9 @@ def _identifiers(models: Mapping[str, SwitchModel]) -> Iterator[tuple[str, str, 
         if model.pair is not None:
             pair = " and ".join(sorted((model.name, model.pair.peer)))
             yield "System MAC", model.pair.mac, f"the pair {pair}"
-            for port in model.host_ports:
-                if port.segment_id is not None:
-                    yield "ESI", f"{model.pair.mac} {port.segment_id}", f"{port.bond} of the pair {pair}"
+            for lag in model.host_lags:
+                if lag.segment_id is not None:
+                    yield "ESI", f"{model.pair.mac} {lag.segment_id}", f"{lag.label} of the pair {pair}"
         for segment in model.segments:
             yield "Route target", segment.route_target, f"segment {segment.label}"
             yield "Route distinguisher", segment.rd, f"segment {segment.label} on {model.name}"

@@ -1,51 +1,18 @@
-"""What hangs on a leaf: its host ports, the other leaf of its pair, and the systems outside the fabric."""
+"""What hangs on a leaf beside hosts: the other leaf of its pair, and the systems outside the fabric."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 
 from barrio.core.brief.model import Brief
-from barrio.core.brief.ranges import expand_ports
 from barrio.core.ledger.demand import PEER_VLAN, vtep_key
 from barrio.core.ledger.pool import Family, address_text
 from barrio.core.ledger.wanted import Taken
 from barrio.core.model.devices import Devices
 from barrio.core.model.links import Ends, Numbers, forced_speed, shut_reason
-from barrio.core.model.switch import FilterEntry, HostPort, OutsidePort, OutsideSession, PairModel, PeerPort
+from barrio.core.model.switch import FilterEntry, OutsidePort, OutsideSession, PairModel, PeerPort
 from barrio.core.printed import Address, Mac, Made, Prefix, VrfName
-from barrio.core.structure.parts import OutsideEnd, Structure, Switch
-
-
-def host_ports(
-    structure: Structure, leaf: Switch, outside: tuple[OutsidePort, ...], devices: Devices
-) -> tuple[HostPort, ...]:
-    """The host ports of a leaf that no link to the outside takes. In a pair each is in a LAG with its like."""
-    group = leaf.group
-    assert group is not None
-    away = {port.label for port in outside}
-    lags: dict[str, int] = {}
-    if group.pairing != "independent":
-        names = expand_ports(group.lags) if group.lags else tuple(port.name for port in leaf.plan.hosts)
-        lags = {name: place for place, name in enumerate(names, 1)}
-    state = (leaf.state, leaf.why)
-    ports = []
-    for port in leaf.plan.hosts:
-        if port.name in away:
-            continue
-        lag = lags.get(port.name)
-        shut = shut_reason(structure, leaf, port.name, state) if structure.marked else None
-        speed = forced_speed(leaf, port.name, group.host_speed) if group.host_speed else None
-        ports.append(
-            HostPort(
-                port.name,
-                devices.lag(port.name) if lag else None,
-                lag if group.pairing == "multihoming" else None,
-                bool((lag or 0) % 2),
-                speed,
-                shut,
-            )
-        )
-    return tuple(ports)
+from barrio.core.structure.parts import OutsideEnd, Structure
 
 
 def pairs(

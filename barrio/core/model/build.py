@@ -9,19 +9,21 @@ from __future__ import annotations
 from collections.abc import Mapping
 from ipaddress import IPv6Address
 
+from barrio.core.attach.attachments import Attachments
 from barrio.core.brief.model import Brief
 from barrio.core.ledger.demand import asn_key, vtep_key
 from barrio.core.ledger.pool import Family, Pool, address_text
 from barrio.core.ledger.wanted import Allocation
-from barrio.core.model.attach import host_ports, outside_ports, pairs
+from barrio.core.model.attach import outside_ports, pairs
 from barrio.core.model.devices import Devices
+from barrio.core.model.hosts import HostPorts
 from barrio.core.model.links import Ends, Numbers, fabric_ports, plug
 from barrio.core.model.segments import Segments
 from barrio.core.model.shared import Origins, Shares
 from barrio.core.model.switch import (
+    HostLag,
     HostPort,
     Management,
-    OutsidePort,
     OverlaySession,
     SwitchModel,
 )
@@ -38,6 +40,7 @@ def build(
     pools: Mapping[str, Pool],
     ends: tuple[Ends, ...],
     devices: Devices,
+    attachments: Attachments,
 ) -> tuple[dict[str, SwitchModel], dict[str, Origins]]:
     """The model of every switch, by switch key, top tier first, and where the values it shares stand.
 
@@ -49,11 +52,11 @@ def build(
     ports = fabric_ports(brief.underlay.addressing, structure, numbers, ends, asns)
     paired = pairs(brief, structure, numbers, ends, asns, devices)
     outside = outside_ports(brief, structure, numbers, devices)
-    services = Segments(brief, numbers, devices)
+    services = Segments(brief, numbers, devices, attachments)
+    attached = HostPorts(brief, structure, attachments, numbers, devices)
     gateways = pools[brief.numbers.management]
     sessions = _overlay_sessions(brief, structure, numbers)
     lanes = max((brief.lanes_of(group) for group in brief.racks), default=1)
-    alike: dict[tuple[int, str], tuple[HostPort, ...]] = {}
     models, origins = {}, {}
     for switch in structure.switches:
         common, origins[switch.key] = shares.of(switch)
@@ -63,11 +66,12 @@ def build(
         out_ports, out_sessions = outside.get(switch.key, ((), ()))
         segments, vrfs = services.on(switch, router_id, out_sessions)
         mine = ports[switch.key]
-        hosts = _hosts(structure, switch, out_ports, devices, alike) if switch.is_leaf else ()
+        hosts, lags = attached.of(switch) if switch.is_leaf else ((), ())
         pair = paired.get(switch.key)
         reflects = any(session.client for session in sessions.get(switch.key, ()))
-        edge = tuple(port.bond or port.label for port in hosts if not port.shut) if segments else ()
-        shared = [port for port in hosts if port.segment_id and not port.shut] if segments else []
+        edge = _edge(hosts, lags)
+        limits = attached.limits(switch, edge) if switch.is_leaf else ()
+        shared = [lag for lag in lags if lag.segment_id]
         vlans = [part.vlan for part in segments] + [part.vlan for part in vrfs]
         if pair and pair.vlan:
             vlans.append(pair.vlan)
@@ -97,6 +101,7 @@ def build(
             common=common,
             fabric_ports=mine,
             host_ports=hosts,
+            host_lags=lags,
             pair=pair,
             sessions=sessions.get(switch.key, ()),
             outside_ports=out_ports,
@@ -105,31 +110,21 @@ def build(
             vrfs=vrfs,
             vlans=tuple(sorted(vlans)),
             edge_ports=edge,
-            shared=tuple(port.bond for port in shared if port.bond),
-            waiting=tuple(port.bond for port in shared if port.bond and pair and port.odd != pair.first),
+            shared=tuple(lag.label for lag in shared),
+            waiting=tuple(lag.label for lag in shared if pair and lag.odd != pair.first),
+            limits=limits,
+            special=tuple(one.label for one in limits if one.storm is not None),
             bridge_ports=tuple[Printed, ...](
                 list(edge) + [part.vxlan for part in segments] + [part.vxlan for part in vrfs]
             ),
-            tagged=tuple(sorted(part.vlan for part in segments if not part.untagged)),
-            untagged=tuple(part.vlan for part in segments if part.untagged),
         )
     return models, origins
 
 
-def _hosts(
-    structure: Structure,
-    leaf: Switch,
-    outside: tuple[OutsidePort, ...],
-    devices: Devices,
-    alike: dict[tuple[int, str], tuple[HostPort, ...]],
-) -> tuple[HostPort, ...]:
-    """The host ports of a leaf; leaves of one kind without marks or links to the outside share theirs."""
-    if structure.marked or outside:
-        return host_ports(structure, leaf, outside, devices)
-    kind = (leaf.plan.front, leaf.origin)
-    if kind not in alike:
-        alike[kind] = host_ports(structure, leaf, (), devices)
-    return alike[kind]
+def _edge(ports: tuple[HostPort, ...], lags: tuple[HostLag, ...]) -> tuple[Printed, ...]:
+    """The devices by which hosts are on the bridge: ports, and LAGs each in the place of its first port."""
+    first = {lag.members[0]: lag.label for lag in lags}
+    return tuple(first.get(port.label, port.label) for port in ports if port.open or port.label in first)
 
 
 def _width(switch: Switch, ports: int, lanes: int, structure: Structure) -> int:

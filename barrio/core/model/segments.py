@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from barrio.core.attach.attachments import Attachments
 from barrio.core.brief.model import Brief
-from barrio.core.brief.ranges import expand_names
 from barrio.core.ledger.pool import Family, address_text, prefix_text
 from barrio.core.ledger.wanted import Taken
 from barrio.core.model.devices import Devices
@@ -15,15 +15,12 @@ from barrio.core.structure.parts import Switch
 
 
 class Segments:
-    """Answers for one switch at a time; what the racks carry is worked out once."""
+    """Answers for one switch at a time."""
 
-    def __init__(self, brief: Brief, numbers: Mapping[str, Mapping[str, Taken]], devices: Devices) -> None:
-        self._brief, self._numbers, self._devices = brief, numbers, devices
-        everywhere = frozenset(brief.rack_names)
-        self._racks = {
-            name: frozenset(expand_names(segment.racks)) if segment.racks else everywhere
-            for name, segment in brief.segments.items()
-        }
+    def __init__(
+        self, brief: Brief, numbers: Mapping[str, Mapping[str, Taken]], devices: Devices, attachments: Attachments
+    ) -> None:
+        self._brief, self._numbers, self._devices, self._attachments = brief, numbers, devices, attachments
 
     def on(
         self, switch: Switch, router_id: str, outside: tuple[OutsideSession, ...]
@@ -31,7 +28,7 @@ class Segments:
         """The segments of a leaf, and the VRFs that a segment or a link to the outside brings to it, by name."""
         if switch.is_spine:
             return (), ()
-        here = [name for name in sorted(self._brief.segments) if switch.rack in self._racks[name]]
+        here = sorted(self._attachments.carried[switch.key])
         segments = tuple(self._segment(name, router_id) for name in here)
         routed = {self._brief.segments[name].vrf for name in here} | {session.vrf for session in outside}
         vrfs = tuple(

@@ -48,17 +48,54 @@ class FabricPort:
 
 @dataclass(frozen=True, slots=True)
 class HostPort:
-    """A port for hosts. `bond` is the LAG it is in, over both leaves of a pair, and `segment_id` its Ethernet segment's.
-
-    `odd` says whether that id is odd: the first leaf of a pair is the preferred forwarder of odd ones, the second of even ones.
-    """
+    """A port for hosts, and which host is at it. `bond` is the LAG it is in; what a LAG carries stands there. `tagged` and `untagged` are
+    the VLANs on it, `free` says that no host is at it and it is shut for that, `open` that it joins the bridge by itself."""
 
     label: Device
+    host: Name | None
     bond: Made | None
+    tagged: tuple[int, ...]
+    untagged: int | None
+    mtu: int
+    forced_speed: int | None
+    free: bool
+    shut: str | None
+
+    @property
+    def open(self) -> bool:
+        return self.bond is None and not self.shut
+
+
+@dataclass(frozen=True, slots=True)
+class HostLag:
+    """A LAG of a host's ports on this leaf. `segment_id` is its Ethernet segment's when the other leaf of the pair has the rest of it.
+
+    `odd` says whether that id is odd: the first leaf of a pair is the preferred forwarder of odd ones, the second of even ones. `paired`
+    says that both leaves answer it as one, `static` that no LACP is spoken, `slow` that it is spoken every 30 s.
+    """
+
+    label: Made
+    host: Name | None
+    members: tuple[Device, ...]
+    paired: bool
     segment_id: int | None
     odd: bool
-    forced_speed: int | None
-    shut: str | None
+    static: bool
+    slow: bool
+    tagged: tuple[int, ...]
+    untagged: int | None
+    mtu: int
+
+
+@dataclass(frozen=True, slots=True)
+class EdgeLimit:
+    """What a host has of limits of its own: `storm` is how many frames for all it may send a second (0: as many as it likes; nothing: what
+    all may), `macs` how many addresses may stand behind it. `place` counts them from 1."""
+
+    label: Printed
+    place: int
+    storm: int | None
+    macs: int | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -255,7 +292,8 @@ class SwitchModel:
     6.1). `max_paths` is the width of ECMP in the underlay, `tenant_paths` in VRFs, where paths differ by their tunnel ends.
     `edge_ports` are the devices by which hosts are on the bridge, `shared` those of hosts that the other
     leaf of the pair serves too, `waiting` those where the other leaf of the pair is meant to forward
-    broadcasts. `tagged` and `untagged` are the VLANs of its host ports, `vlans` all of its bridge.
+    broadcasts. `limits` are those of hosts that have their own, and
+    `special` whose limit of broadcasts is its own; `vlans` are all of its bridge.
     """
 
     key: str
@@ -283,6 +321,7 @@ class SwitchModel:
     common: Common
     fabric_ports: tuple[FabricPort, ...]
     host_ports: tuple[HostPort, ...]
+    host_lags: tuple[HostLag, ...]
     pair: PairModel | None
     sessions: tuple[OverlaySession, ...]
     outside_ports: tuple[OutsidePort, ...]
@@ -294,5 +333,5 @@ class SwitchModel:
     edge_ports: tuple[Printed, ...]
     shared: tuple[Printed, ...]
     waiting: tuple[Printed, ...]
-    tagged: tuple[int, ...]
-    untagged: tuple[int, ...]
+    limits: tuple[EdgeLimit, ...]
+    special: tuple[Printed, ...]

@@ -68,13 +68,13 @@ _POINTS_TO: dict[str, tuple[str, ...]] = {
 
 
 def _sizes(switch: SwitchText) -> Iterator[Finding]:
-    """No MTU is larger than what it runs over."""
+    """No MTU is larger than what it runs over, and no host's larger than the bridge's."""
     devices = switch.devices
     fabric = [devices[name].mtu for name in _fabric_ports(switch)]
     for device in devices.values():
         if device.kind == "tunnel" and fabric and device.mtu + VXLAN_OVERHEAD > min(fabric):
             yield "mtu", f"{device.name} carries {device.mtu} bytes, and a fabric port {min(fabric)}: VXLAN adds 50"
-        for below in (*device.words("vlan-raw-device"), *device.words("bond-slaves"), *device.words("bridge-ports")):
+        for below in (*device.words("vlan-raw-device"), *device.words("bond-slaves")):
             other = devices.get(below)
             if other and device.mtu and other.mtu and device.mtu > other.mtu:
                 yield "mtu", f"{device.name} carries {device.mtu} bytes over {below}, which carries {other.mtu}"
@@ -84,9 +84,10 @@ def _sizes(switch: SwitchText) -> Iterator[Finding]:
     if not size:
         yield "mtu", "the bridge has no MTU of its own, and its gateways 1500"
     for name in devices["bridge"].words("bridge-ports"):
-        for port in (name, *(devices[name].words("bond-slaves") if name in devices else ())):
-            if port in devices and devices[port].mtu != size:
-                yield "mtu", f"{port} carries {devices[port].mtu} bytes, and the bridge {size}"
+        port = devices.get(name)
+        # A host may ask for less than the bridge carries; a tunnel carries all of it, and nothing more than it.
+        if port and (port.mtu != size if port.kind == "tunnel" else not port.mtu or port.mtu > size):
+            yield "mtu", f"{name} carries {port.mtu} bytes, and the bridge {size}"
 
 
 def _fabric_ports(switch: SwitchText) -> list[str]:

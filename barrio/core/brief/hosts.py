@@ -1,0 +1,60 @@
+"""The part of the brief that says what is attached: hosts, plugs (ways to attach, said once; the trade says port profile), and sets of
+segments."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, Field, field_validator
+
+from barrio.core.brief.ranges import expand_names
+from barrio.core.brief.terms import Name, OneLine, Part, checked
+
+EVERY, SHUT = Name("every"), Name("shut")
+"""The two plugs that Barrio has of its own, for ports without a host: one that carries every segment of its rack, and none."""
+
+HostNames = Annotated[str, Field(max_length=400), AfterValidator(checked(expand_names))]
+Place = Annotated[str, Field(max_length=400)]
+
+
+class Ways(Part):
+    """How something is attached; what is left out is said by the plug, or is Barrio's own.
+
+    `lag` is how its ports are bonded (IEEE 802.1AX), `rate` how often LACP speaks, `fallback` whether a host without LACP is served over
+    one link. `untagged` and `tagged` are what the port carries: segments, and sets of them. Speeds in Gbit/s, MTU in bytes.
+    `storm` is how many broadcasts and multicasts a second a port may send, `macs` how many addresses may stand behind it.
+    """
+
+    lag: Literal["none", "static", "lacp"] | None = None
+    rate: Literal["fast", "slow"] | None = None
+    fallback: bool | None = None
+    untagged: Name | None = None
+    tagged: list[Name] | None = Field(None, max_length=4000)
+    speed: int | None = Field(None, ge=1, le=3200)
+    mtu: int | None = Field(None, ge=1280, le=9216)
+    storm: int | None = Field(None, ge=0, le=1_000_000_000)
+    macs: int | None = Field(None, ge=1, le=100_000)
+
+
+class Plug(Ways):
+    """A way to attach, used by many hosts."""
+
+    note: OneLine = Field("", max_length=120)
+
+
+class HostEntry(Ways):
+    """One host, or as many as its name is a range of, and the ports that each is plugged into.
+
+    `at` are places such as `r01 h1..h40`: a rack and ports, which are dealt to the hosts in turn. In a rack with several leaves the host is
+    plugged into all of them; `r01/b h7` names one.
+    """
+
+    at: Annotated[list[Place], Field(min_length=1, max_length=16)]
+    plug: Name | None = None
+    team: OneLine = Field("", max_length=60)
+    note: OneLine = Field("", max_length=120)
+
+    @field_validator("at", mode="before")
+    @classmethod
+    def _one_place_or_many(cls, at: object) -> object:
+        return [at] if isinstance(at, str) else at

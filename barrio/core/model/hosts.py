@@ -1,0 +1,130 @@
+"""The host ports of a leaf: which host is at each, the VLANs on it, and the LAGs that hosts bond to."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from barrio.core.attach.attachments import Attachments
+from barrio.core.attach.ways import Way
+from barrio.core.brief.model import Brief
+from barrio.core.brief.ranges import expand_ports
+from barrio.core.ledger.wanted import Taken
+from barrio.core.model.devices import Devices
+from barrio.core.model.links import forced_speed, shut_reason
+from barrio.core.model.switch import EdgeLimit, HostLag, HostPort
+from barrio.core.printed import Device, Made, Name, Printed
+from barrio.core.structure.parts import Structure, Switch
+
+Hosts = tuple[tuple[HostPort, ...], tuple[HostLag, ...]]
+BEYOND = 10_000
+"""From where Ethernet segments count that are outside the ports which a rack names for LAGs."""
+
+
+class HostPorts:
+    """Answers for one leaf at a time; leaves that are alike share what is said of their ports."""
+
+    def __init__(
+        self,
+        brief: Brief,
+        structure: Structure,
+        attachments: Attachments,
+        numbers: Mapping[str, Mapping[str, Taken]],
+        devices: Devices,
+    ) -> None:
+        self._brief, self._structure, self._attachments, self._devices = brief, structure, attachments, devices
+        self._vlans = {
+            name: numbers["vlan"][f"segment/{name}"].low
+            for name, segment in brief.segments.items()
+            if segment.state == "active"
+        }
+        self._of_way: dict[int, tuple[tuple[int, ...], int | None]] = {}
+        self._alike: dict[tuple[int, str, int], Hosts] = {}
+        self._outside = {(end.switch.key, end.said.port) for end in structure.outside}
+        self._leading_out = {key for key, _ in self._outside}
+
+    def of(self, leaf: Switch) -> Hosts:
+        """The host ports of a leaf that no link to the outside takes, and the LAGs of them."""
+        own = leaf.key in self._attachments.at or leaf.key in self._leading_out or bool(self._structure.marked)
+        if own:
+            return self._make(leaf)
+        kind = (leaf.plan.front, leaf.origin, id(self._attachments.default[leaf.key][0]))
+        if kind not in self._alike:
+            self._alike[kind] = self._make(leaf)
+        return self._alike[kind]
+
+    def _make(self, leaf: Switch) -> Hosts:
+        group = leaf.group
+        assert group is not None
+        paired = group.pairing != "independent"
+        places: dict[str, int] = {}
+        if paired:
+            names = expand_ports(group.lags) if group.lags else tuple(port.name for port in leaf.plan.hosts)
+            places = {name: place for place, name in enumerate(names, 1)}
+        at = self._attachments.at.get(leaf.key, {})
+        way, _ = self._attachments.default[leaf.key]
+        state = (leaf.state, leaf.why)
+        ports, lags = [], []
+        for place, port in enumerate(leaf.plan.hosts):
+            if (leaf.key, port.name) in self._outside:
+                continue
+            host = at.get(port.name)
+            how = host.way if host else way
+            shut = shut_reason(self._structure, leaf, port.name, state) if self._structure.marked else None
+            carries = bool(host) or (how is not None and bool(how.carried))
+            if not shut and not carries:
+                shut = "no host is attached" if how is None else f"no segment is in {leaf.rack}"
+            members: Sequence[Device] = ()
+            if host and host.bonded:
+                members = host.on(leaf.key)
+            elif not host and how is not None and port.name in places:
+                members = (port.name,)
+            bond = self._devices.lag(members[0]) if members else None
+            tagged, untagged = self._vlans_of(how)
+            mtu = (how.mtu if how else None) or self._brief.overlay.host_mtu
+            wanted = (how.speed if how else None) or group.host_speed
+            speed = forced_speed(leaf, port.name, wanted) if wanted else None
+            name = host.host if host else None
+            free = host is None and how is None
+            ports.append(HostPort(port.name, name, bond, tagged, untagged, mtu, speed, free, shut))
+            over = paired and (host is None or len({key for key, _ in host.ports}) > 1)
+            if bond and how is not None and members[0] == port.name and not shut and carries:
+                number = places.get(port.name) or BEYOND + place
+                lags.append(
+                    self._lag(bond, name, tuple(members), over, number if group.pairing == "multihoming" else None, how)
+                )
+        return tuple(ports), tuple(lags)
+
+    def _lag(
+        self, bond: Made, host: Name | None, members: tuple[Device, ...], over: bool, number: int | None, way: Way
+    ) -> HostLag:
+        tagged, untagged = self._vlans_of(way)
+        segment_id = number if over else None
+        return HostLag(
+            bond, host, members, over, segment_id, bool((segment_id or 0) % 2), way.lag == "static", way.slow, tagged, untagged,
+            way.mtu or self._brief.overlay.host_mtu,
+        )  # fmt: skip
+
+    def limits(self, leaf: Switch, edge: Sequence[Printed]) -> tuple[EdgeLimit, ...]:
+        """The hosts of a leaf that have limits of their own, by the device by which they are on the bridge."""
+        at = self._attachments.at.get(leaf.key, {})
+        way, _ = self._attachments.default[leaf.key]
+        if not at and (way is None or (way.storm is None and way.macs is None)):
+            return ()
+        bonds = {self._devices.lag(name): host.way for name, host in at.items() if host.bonded}
+        found: list[EdgeLimit] = []
+        for device in edge:
+            how = bonds.get(Made(device)) or (at[device].way if device in at else way)
+            if how is not None and (how.storm is not None or how.macs is not None):
+                found.append(EdgeLimit(device, len(found) + 1, how.storm, how.macs))
+        return tuple(found)
+
+    def _vlans_of(self, way: Way | None) -> tuple[tuple[int, ...], int | None]:
+        """The VLANs of a way: those that are tagged, in order, and the one that is not."""
+        if way is None:
+            return (), None
+        found = self._of_way.get(id(way))
+        if found is None:
+            vlans = self._vlans
+            tagged = tuple(sorted(vlans[name] for name in way.tagged if name in vlans))
+            found = self._of_way[id(way)] = (tagged, vlans.get(way.untagged) if way.untagged else None)
+        return found
