@@ -21,8 +21,6 @@ _FREE = ("alias", "address", "vlan-id", "vxlan-id", "bridge-access", "bridge-vid
          "bond-slaves", "link-speed", "link-down", "hwaddress", "vxlan-local-tunnelip", "gateway", "vlan-raw-device",
          "bond-ad-sys-mac-addr", "vrf", "bridge-allow-untagged")  # fmt: skip
 """Attributes that other checks hold, or that differ from switch to switch by their nature."""
-_BY_HOST = ("mtu", "bond-lacp-rate")
-"""Attributes that each host may ask for as it likes."""
 Kind = tuple[str, str]
 
 
@@ -86,7 +84,9 @@ def _of_device(device: Device) -> Iterator[tuple[str, str]]:
     kind = device.kind
     shown = device.name if kind in ("bridge", "loopback") else f"a {kind}"
     for attribute, values in device.said.items():
-        if attribute in _FREE or (attribute in _BY_HOST and kind in ("port", "bridge port", "bond")):
+        if attribute in _FREE or (attribute == "mtu" and kind in ("port", "bridge port", "bond")):
+            continue
+        if attribute == "bond-lacp-rate" and "slow LACP" in device.one("alias"):
             continue
         for value in values:
             line = _OWN.sub("*", value)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from collections.abc import Iterator
 from ipaddress import ip_network
@@ -84,10 +85,12 @@ def _sizes(switch: SwitchText) -> Iterator[Finding]:
     if not size:
         yield "mtu", "the bridge has no MTU of its own, and its gateways 1500"
     for name in devices["bridge"].words("bridge-ports"):
-        port = devices.get(name)
-        # A host may ask for less than the bridge carries; a tunnel carries all of it, and nothing more than it.
-        if port and (port.mtu != size if port.kind == "tunnel" else not port.mtu or port.mtu > size):
-            yield "mtu", f"{name} carries {port.mtu} bytes, and the bridge {size}"
+        for port in (name, *(devices[name].words("bond-slaves") if name in devices else ())):
+            # A host may ask for less than the bridge carries; it says so then.
+            less = re.search(r"at most (\d+) bytes$", devices[port].one("alias")) if port in devices else None
+            wanted = min(int(less[1]), size) if less else size
+            if port in devices and devices[port].mtu != wanted:
+                yield "mtu", f"{port} carries {devices[port].mtu} bytes, and the bridge {size}"
 
 
 def _fabric_ports(switch: SwitchText) -> list[str]:
@@ -101,6 +104,11 @@ def l3_vlans(switch: SwitchText) -> set[str]:
     """The VLANs that carry VRFs' tunnels."""
     vnis = set(switch.vrf_vnis.values())
     return {device.one("bridge-access") for device in switch.devices.values() if device.one("vxlan-id") in vnis}
+
+
+def vlans_of(device: Device) -> set[str]:
+    """The VLANs that a port of the bridge carries, tagged or not."""
+    return {*device.words("bridge-vids"), *device.words("bridge-access"), *device.words("bridge-pvid")}
 
 
 def _bridge(switch: SwitchText) -> Iterator[Finding]:
@@ -122,7 +130,7 @@ def _bridge(switch: SwitchText) -> Iterator[Finding]:
         ):
             yield "vlan", f"{device.name} has VLANs, and is no port of the bridge"
     for port in ports:
-        carried = {*port.words("bridge-vids"), *port.words("bridge-access"), *port.words("bridge-pvid")}
+        carried = vlans_of(port)
         if not carried <= all_vlans:
             yield "vlan", f"{port.name} carries VLAN {min(carried - all_vlans)}, which the bridge does not have"
         if port.kind == "tunnel":
@@ -131,10 +139,15 @@ def _bridge(switch: SwitchText) -> Iterator[Finding]:
             yield "vlan", f"{port.name} carries VLAN {min(carried & routed)}, by which hosts would speak into a VRF"
         if not port.one("bridge-access") and not port.one("bridge-pvid") and port.one("bridge-allow-untagged") != "no":
             yield "vlan", f"{port.name} takes frames without a tag, and no VLAN is for them"
-    hosts = [set(one.words("bridge-vids")) | set(one.words("bridge-access")) | set(one.words("bridge-pvid"))
-             for one in ports if one.kind != "tunnel"]  # fmt: skip
-    if any(one != all_vlans - routed for one in hosts):
-        yield "vlan", f"not every host port carries just the VLANs of segments, {', '.join(sorted(all_vlans - routed))}"
+    hosts = {one.name: vlans_of(one) for one in ports if one.kind != "tunnel"}
+    unused = all_vlans - routed - set[str]().union(*hosts.values())
+    if hosts and unused:
+        yield "vlan", f"VLAN {min(unused)} is on the bridge and on no host port"
+    nobodys = {
+        frozenset(hosts[one.name]) for one in ports if one.name in hosts and one.one("alias").startswith("hosts ")
+    }
+    if len(nobodys) > 1:
+        yield "vlan", "ports for whatever host comes carry different VLANs"
     for device in switch.devices.values():
         vids = device.words("bridge-vids")
         if len(set(vids)) < len(vids):
