@@ -21,7 +21,9 @@ from tests.signed import BEARER
 pytestmark = pytest.mark.long
 
 SCHEMA = schemathesis.openapi.from_dict(make_app(None).openapi())
-OPERATIONS = {operation.ok().label: operation.ok() for operation in SCHEMA.get_all_operations()}
+ENDLESS = "GET /api/v1/events"
+"""An answer that goes on until its reader leaves."""
+OPERATIONS = {one.ok().label: one.ok() for one in SCHEMA.get_all_operations() if one.ok().label != ENDLESS}
 
 
 @pytest.fixture

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from difflib import get_close_matches
 
-from barrio.core.brief.hosts import EVERY, SHUT, HostEntry, Plug, Ways
+from barrio.core.brief.hosts import EVERY, NONE, SHUT, HostEntry, Plug, Ways
 from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault
 from barrio.core.printed import Name
@@ -99,6 +99,8 @@ class WayMaker:
         tags, where = of("tagged", None)
         tagged = tuple(self._segments(tags if isinstance(tags, list) else [], where))
         untagged, at = of("untagged", None)
+        if untagged == NONE:
+            untagged = None
         if isinstance(untagged, Name) and untagged not in self._brief.segments:
             self._unknown(untagged, at)
             untagged = None

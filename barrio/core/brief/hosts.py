@@ -13,6 +13,9 @@ from barrio.core.brief.terms import Name, OneLine, Part, checked
 EVERY, SHUT = Name("every"), Name("shut")
 """The two plugs that Barrio has of its own, for ports without a host: one that carries every segment of its rack, and none."""
 
+NONE = Name("none")
+"""What `untagged` says for nothing, where a plug says something."""
+
 HostNames = Annotated[str, Field(max_length=400), AfterValidator(checked(expand_names))]
 Place = Annotated[str, Field(max_length=400)]
 

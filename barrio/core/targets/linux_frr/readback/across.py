@@ -188,7 +188,12 @@ def _shared(fabric: Fabric) -> Iterator[Found]:
             mh = dict(line.removeprefix("evpn mh ").split() for line in said if line.startswith("evpn mh es-"))
             if "es-id" in mh:
                 device = switch.devices[block.split()[1]]
-                vlans = (*device.words("bridge-vids"), "untagged", *device.words("bridge-pvid"), *device.words("bridge-access"))
+                vlans = (
+                    *device.words("bridge-vids"),
+                    "untagged",
+                    *device.words("bridge-pvid"),
+                    *device.words("bridge-access"),
+                )
                 segments[mh["es-sys-mac"], mh["es-id"]].append((name, device.name, mh["es-df-pref"], vlans))
                 macs[mh["es-sys-mac"]].add(name)
     for (mac, number), found in segments.items():
