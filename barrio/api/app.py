@@ -26,6 +26,7 @@ from barrio.api import (
     record,
     reshape,
     search,
+    segments,
     session,
     sheets,
     starts,
@@ -55,7 +56,7 @@ class Health(BaseModel):
 
 ROUTERS = (
     fabrics, output, crossings, switches, picture, faces, reshape, starts, catalogue, pools, growth, numbers, whois, sheets,
-    search, session, ways, people, record, events, jobs,
+    segments, search, session, ways, people, record, events, jobs,
 )  # fmt: skip
 
 

@@ -16,6 +16,7 @@ import tarfile
 import zipfile
 from collections.abc import Iterable, Mapping
 
+from barrio.core.attach.attachments import at_of
 from barrio.core.brief.document import Document
 from barrio.core.compile import Compiled
 from barrio.core.ledger.pool import Family, prefix_text
@@ -68,6 +69,23 @@ def numbers_csv(compiled: Compiled) -> str:
         held = compiled.allocation.numbers[use]
         rows += [(use, key, prefix_text(family, taken.low, taken.size)) for key, taken in sorted(held.items())]
     return _csv(("use", "key", "number"), rows)
+
+
+HOST_COLUMNS = ("host", "team", "at", "plug", "lag", "untagged", "tagged", "note")
+
+
+def hosts_csv(compiled: Compiled) -> str:
+    """Every host, in the brief's order: a row each, with its ports and the segments that it carries."""
+    return _csv(
+        HOST_COLUMNS,
+        (
+            (
+                one.host, one.team, at_of(one), one.way.plug or "", one.way.lag, one.way.untagged or "", " ".join(one.way.tagged),
+                one.note,
+            )
+            for one in compiled.attachments.hosts.values()
+        ),
+    )  # fmt: skip
 
 
 def _csv(header: Iterable[str], rows: Iterable[Iterable[object]]) -> str:

@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from barrio.core.attach.attachments import Attachments, attach
+from barrio.core.attach.seats import Seat, seats
 from barrio.core.brief.model import Brief
 from barrio.core.cabling.plan import Cable, plan_cables
 from barrio.core.catalogue.made import MADE
@@ -133,6 +134,11 @@ class Compiled(_Drawing):
         """The cabling plan, in the order of the cables' labels."""
         numbers = dict(self.allocation.numbers["cable"])
         return tuple(plan_cables(self.brief, self.structure, self.ends, numbers))
+
+    @cached_property
+    def seats(self) -> tuple[Seat, ...]:
+        """Every place for a host, leaf by leaf."""
+        return seats(self.structure, self.attachments)
 
     def read_back(self) -> tuple[Fault, ...]:
         """What an independent reader finds in the files (`readback.*`); switches that the target refuses are left out."""

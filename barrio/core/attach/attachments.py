@@ -9,7 +9,7 @@ from barrio.core.attach.places import Slot, slots
 from barrio.core.attach.ways import Way, WayMaker, default_plug
 from barrio.core.brief.hosts import HostEntry
 from barrio.core.brief.model import Brief
-from barrio.core.brief.ranges import expand_names
+from barrio.core.brief.ranges import contract_ports, expand_names
 from barrio.core.errors import Fault, Refused
 from barrio.core.printed import Device, Name
 from barrio.core.structure.parts import Structure, Switch
@@ -252,4 +252,12 @@ def _misplaced(brief: Brief, within: Mapping[str, frozenset[str]], hosts: Iterab
                     yield Fault("host.elsewhere", words, one.path)
 
 
-__all__ = ["Attachment", "Attachments", "Way", "attach", "default_plug"]
+def at_of(one: Attachment) -> str:
+    """Where a host is, in words."""
+    racks: dict[str, list[str]] = {}
+    for key, port in one.ports:
+        racks.setdefault(key.removeprefix("leaf/"), []).append(port)
+    return ", ".join(f"{leaf} {contract_ports(ports)}" for leaf, ports in racks.items())
+
+
+__all__ = ["Attachment", "Attachments", "Way", "at_of", "attach", "default_plug"]

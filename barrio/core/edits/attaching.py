@@ -10,13 +10,14 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from barrio.core.attach.attachments import Attachment, Attachments
+from barrio.core.attach.attachments import Attachments
 from barrio.core.attach.places import Slot, slots
 from barrio.core.brief.document import Edits
 from barrio.core.brief.hosts import NONE, HostEntry
 from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import contract_names, contract_ports, expand_names
 from barrio.core.errors import Fault, Refused, refuse
+from barrio.core.structure.parts import Structure
 
 Mark = Literal["tagged", "untagged", ""]
 Carried = tuple[str | None, tuple[str, ...]]
@@ -46,7 +47,7 @@ def fill(brief: Brief, attachments: Attachments, cells: Iterable[Cell]) -> Edits
         if cell.segment not in brief.segments:
             raise refuse("host.segment", f"There is no segment {cell.segment}.", "segments")
         if host is None:
-            words = f"No host is attached to {cell.leaf.split('/', 1)[1]} {cell.port}. Name one there first."
+            words = f"No host is attached to {cell.leaf.removeprefix('leaf/')} {cell.port}. Name one there first."
             faults.append(Fault("host.none", words, "hosts"))
             continue
         wanted[host.host] = _with(wanted.get(host.host) or (host.way.untagged, tuple(host.way.tagged)), cell)
@@ -194,9 +195,44 @@ def detach(brief: Brief, attachments: Attachments, hosts: Sequence[str]) -> Edit
     return edits
 
 
-def at_of(one: Attachment) -> str:
-    """Where a host is, in words."""
-    racks: dict[str, list[str]] = {}
-    for key, port in one.ports:
-        racks.setdefault(key.removeprefix("leaf/"), []).append(port)
-    return ", ".join(f"{leaf} {contract_ports(ports)}" for leaf, ports in racks.items())
+def attach(
+    brief: Brief,
+    structure: Structure,
+    attachments: Attachments,
+    rows: Sequence[tuple[str, str]],
+    names: str,
+    plug: str,
+    team: str,
+) -> Edits:
+    """The edits that name hosts at ports, dealt in the order of the rows (leaf's key, port).
+
+    In a rack whose leaves are paired a host is plugged into both. Raises `Refused` (`host.taken`) where a host is already, `range.*` for a
+    name that is none, `host.twice` for one that there is.
+    """
+    known = expand_names(names, "hosts")
+    twice = next((name for name in known if name in attachments.hosts), None)
+    if twice:
+        raise refuse("host.twice", f"There is a host {twice} already. Choose another name.", "hosts")
+    paired = {leaf.rack for pair in structure.pairs for leaf in pair}
+    single = {leaf.rack for leaf in structure.leaves if leaf.group is not None and leaf.group.leaves == 1}
+    found: dict[tuple[str, str, str], None] = {}
+    for key, port in rows:
+        leaf = structure.by_key.get(key)
+        if leaf is None or not leaf.is_leaf:
+            raise refuse("host.rack", f"There is no leaf {key}.", "hosts")
+        taken = attachments.at.get(key, {}).get(port)
+        if taken:
+            raise refuse("host.taken", f"{taken.host} is at {key.removeprefix('leaf/')} {port} already.", "hosts")
+        side = "" if leaf.rack in paired or leaf.rack in single else key[-1]
+        found.setdefault((leaf.rack, side, port))
+    seats = [Slot(*one) for one in found]
+    each, over = divmod(len(seats), len(known))
+    if over or not each:
+        words = f"{len(known)} hosts and {len(seats)} ports are chosen. Choose as many ports, or name {len(seats)} hosts, as in model-01..model-{len(seats):02d}."
+        raise refuse("host.count", words, "hosts")
+    dealt = {name: [seats[at * each : (at + 1) * each]] for at, name in enumerate(known)}
+    body = {field: value for field, value in (("plug", plug), ("team", team)) if value}
+    return [
+        (f'hosts."{contract_names(run)}"', {"at": _place([slot for name in run for slot in dealt[name][0]]), **body})
+        for run in _runs(known, dealt)
+    ]

@@ -1,0 +1,244 @@
+"""What ports carry: ports against segments, window by window; filled in many cells at once, hosts named and taken away, sheets of them."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Query, Response
+from pydantic import BaseModel, Field
+
+from barrio.api import views
+from barrio.api.desk import ERRORS, Editing, Reading
+from barrio.api.downloads import attachment, download
+from barrio.app import drafts
+from barrio.core import Compiled
+from barrio.core.attach.seats import Seat
+from barrio.core.brief.document import apply, read
+from barrio.core.brief.ranges import contract_ports
+from barrio.core.bundle import hosts_csv
+from barrio.core.edits import attaching
+from barrio.core.errors import refuse
+
+router = APIRouter(prefix="/api/v1/fabrics/{name}", tags=["segments"], responses=ERRORS)
+MOST_ROWS, MOST_CELLS = 2_000, 20_000
+
+
+class SegmentColumn(BaseModel):
+    """A segment: its numbers, and how many hosts carry it at how many seats."""
+
+    name: str
+    vrf: str
+    vlan: int
+    vni: int
+    state: str
+    hosts: int
+    seats: int
+
+
+class SeatRow(BaseModel):
+    """A port, or the ports that a host bonds. `untagged` and `tagged` are places among the columns; `locked` says what a port is for that no
+    host can have."""
+
+    key: str
+    rack: str
+    leaf: str
+    ports: str
+    host: str
+    team: str
+    plug: str
+    lag: str
+    entry: str
+    locked: str
+    shut: str
+    untagged: int | None
+    tagged: list[int]
+
+
+class Carrying(BaseModel):
+    """A window of the grid. `total` rows are shown in all; `free` seats and `hosts` are those of the whole fabric."""
+
+    version: int
+    columns: list[SegmentColumn]
+    rows: list[SeatRow]
+    total: int
+    free: int
+    hosts: int
+    racks: list[str]
+    teams: list[str]
+    plugs: list[str]
+
+
+class Cell(BaseModel):
+    """A row by its key, a segment, and what it is to be there: nothing when `mark` is empty."""
+
+    row: str = Field(max_length=120)
+    segment: str = Field(max_length=63)
+    mark: Literal["tagged", "untagged", ""]
+
+
+class Fill(BaseModel):
+    version: int
+    cells: list[Cell] = Field(min_length=1, max_length=MOST_CELLS)
+
+
+class Detach(BaseModel):
+    """Hosts to take away, with all that only they caused."""
+
+    version: int
+    hosts: list[str] = Field(min_length=1, max_length=MOST_CELLS)
+
+
+class Attach(BaseModel):
+    """Hosts to name at rows, in their order; `hosts` is one name or a range of them."""
+
+    version: int
+    rows: list[str] = Field(min_length=1, max_length=MOST_CELLS)
+    hosts: str = Field(max_length=400)
+    plug: str = Field("", max_length=63)
+    team: str = Field("", max_length=60)
+
+
+Sieve = Annotated[str, Query(max_length=80)]
+
+
+@router.get("/carrying", operation_id="getCarrying")
+def get_carrying(
+    name: str, at: Reading, rack: Sieve = "", host: Sieve = "", segment: Sieve = "", team: Sieve = "", find: Sieve = "",
+    show: Literal["all", "hosts", "free"] = "all", offset: Annotated[int, Query(ge=0, le=10_000_000)] = 0,
+    limit: Annotated[int, Query(ge=1, le=MOST_ROWS)] = 200,
+) -> Carrying:  # fmt: skip
+    """Ports against segments. What is shown can be one rack, one host, whoever carries one segment, one team; and words to find."""
+    opened = drafts.load(at, name)
+    compiled = opened.compiled
+    columns = _columns(compiled)
+    places = {column.name: place for place, column in enumerate(columns)}
+    words = find.lower().split()
+    shown = [
+        seat
+        for seat in compiled.seats
+        if (not rack or seat.leaf.rack == rack)
+        and (not host or (seat.host is not None and seat.host.host == host))
+        and (not team or (seat.host is not None and seat.host.team == team))
+        and (not segment or segment in seat.carried)
+        and (show == "all" or (show == "hosts") == (seat.host is not None))
+        and (show != "free" or seat.use == "host")
+        and (not words or _has(seat, words))
+    ]
+    hosts = compiled.attachments.hosts
+    return Carrying(
+        version=opened.draft.version,
+        columns=columns,
+        rows=[_row(seat, places) for seat in shown[offset : offset + limit]],
+        total=len(shown),
+        free=sum(seat.use == "host" and seat.host is None for seat in compiled.seats),
+        hosts=len(hosts),
+        racks=list(dict.fromkeys(leaf.rack for leaf in compiled.structure.leaves)),
+        teams=sorted({one.team for one in hosts.values() if one.team}),
+        plugs=list(compiled.brief.plugs),
+    )
+
+
+def _columns(compiled: Compiled) -> list[SegmentColumn]:
+    """Segments by VRF, those without one last."""
+    brief, numbers = compiled.brief, compiled.allocation.numbers
+    sits: Counter[str] = Counter()
+    for seat in compiled.seats:
+        sits.update(seat.carried)
+    carry: Counter[str] = Counter()
+    for one in compiled.attachments.hosts.values():
+        carry.update(one.way.carried)
+    vrfs = [*brief.vrfs, None]
+    return [
+        SegmentColumn(
+            name=name, vrf=segment.vrf or "", vlan=numbers["vlan"][f"segment/{name}"].low,
+            vni=numbers["vni"][f"segment/{name}"].low, state=segment.state, hosts=carry[name], seats=sits[name],
+        )
+        for name, segment in sorted(brief.segments.items(), key=lambda one: vrfs.index(one[1].vrf))
+    ]  # fmt: skip
+
+
+def _has(seat: Seat, words: Sequence[str]) -> bool:
+    host = seat.host
+    said = [seat.leaf.name, seat.leaf.rack, seat.port]
+    said += [host.host, host.team, host.note, host.way.plug or ""] if host else []
+    text = " ".join(said).lower()
+    return all(word in text for word in words)
+
+
+def _row(seat: Seat, places: dict[str, int]) -> SeatRow:
+    way, host = seat.way, seat.host
+    leaves: dict[str, list[str]] = {}
+    for key, port in seat.ports:
+        leaves.setdefault(key, []).append(port)
+    both = len(leaves) > 1
+    return SeatRow(
+        key=seat.key, rack=seat.leaf.rack, leaf=f"{seat.leaf.name}+{'+'.join(key[-1] for key in list(leaves)[1:])}" if both else seat.leaf.name,
+        ports=contract_ports(next(iter(leaves.values()))), host=host.host if host else "", team=host.team if host else "",
+        plug=(way.plug or "") if way else "", lag=way.lag if way and host else "", entry=host.entry if host else "",
+        locked="" if seat.use == "host" else _FOR[seat.use] + (f": {seat.shut}" if seat.shut else ""), shut=seat.shut,
+        untagged=places[way.untagged] if way and way.untagged else None,
+        tagged=[places[name] for name in way.tagged] if way else [],
+    )  # fmt: skip
+
+
+_FOR = {"uplink": "an uplink", "peer": "of the peer link", "outside": "a link outside", "reserved": "reserved"}
+
+
+@router.post("/carrying", operation_id="fillCarrying")
+def fill_carrying(name: str, asked: Fill, at: Editing) -> views.FabricView:
+    """Make cells what they say, in one save. 422 with a fault for each that cannot be; nothing is taken half."""
+
+    attachments = drafts.load(at, name).compiled.attachments
+
+    def change(text: str) -> str:
+        cells = [attaching.Cell(*cell.row.rpartition(":")[::2], cell.segment, cell.mark) for cell in asked.cells]
+        edits = attaching.fill(read(text).brief, attachments, cells)
+        if not edits:
+            raise refuse("host.same", "These cells say so already.", "hosts")
+        return apply(text, edits)
+
+    return views.fabric_view(drafts.save(at, name, asked.version, change, _note(asked.cells)))
+
+
+def _note(cells: Sequence[Cell]) -> str:
+    names = list(dict.fromkeys(cell.segment for cell in cells))
+    marks = {cell.mark for cell in cells}
+    how = (
+        {"tagged": "tagged on", "untagged": "untagged on", "": "off"}[marks.pop()] if len(marks) == 1 else "on and off"
+    )
+    rows = len({cell.row for cell in cells})
+    shown = f"{names[0]} and {len(names) - 1} more" if len(names) > 2 else " and ".join(names)
+    return f"{shown} {how} {rows} {'port' if rows == 1 else 'ports'}"[:200]
+
+
+@router.post("/attach", operation_id="attachHosts")
+def attach_hosts(name: str, asked: Attach, at: Editing) -> views.FabricView:
+    """Name hosts at ports. 422 where one is already, or the names do not come out even."""
+    compiled = drafts.load(at, name).compiled
+    rows = [(leaf, port) for leaf, _, port in (row.rpartition(":") for row in asked.rows)]
+    edits = attaching.attach(
+        compiled.brief, compiled.structure, compiled.attachments, rows, asked.hosts, asked.plug, asked.team
+    )
+    return views.fabric_view(
+        drafts.save(at, name, asked.version, lambda text: apply(text, edits), f"{asked.hosts} attached"[:200])
+    )
+
+
+@router.post("/detach", operation_id="detachHosts")
+def detach_hosts(name: str, asked: Detach, at: Editing) -> views.FabricView:
+    attachments = drafts.load(at, name).compiled.attachments
+
+    def change(text: str) -> str:
+        return apply(text, attaching.detach(read(text).brief, attachments, asked.hosts))
+
+    named = f"{asked.hosts[0]} and {len(asked.hosts) - 1} more" if len(asked.hosts) > 2 else " and ".join(asked.hosts)
+    return views.fabric_view(drafts.save(at, name, asked.version, change, f"no {named}"[:200]))
+
+
+@router.get("/hosts.csv", operation_id="getHostsCsv", **download("text/csv"))
+def get_hosts_csv(name: str, at: Reading) -> Response:
+    """Every host with its ports and what it carries, a row each."""
+    text = hosts_csv(drafts.load(at, name).compiled)
+    return attachment(text, "text/csv; charset=utf-8; header=present", f"{name}-hosts.csv")

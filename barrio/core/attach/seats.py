@@ -1,0 +1,71 @@
+"""Every place for a host in a fabric, in order: ports one by one, those that a host bonds joined to one, and ports that are for something else."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from barrio.core.attach.attachments import Attachment, Attachments
+from barrio.core.attach.ways import Way
+from barrio.core.structure.parts import Structure, Switch
+
+Ports = tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Seat:
+    """One place: the leaf and port that name it, all ports that are joined to it, who is at it, and how.
+
+    `use` is `host`, or what the port is for: `uplink`, `peer`, `outside`, `reserved`. A seat of the use `host` without a host is free, or has
+    the default plug; `shut` says why it passes nothing.
+    """
+
+    leaf: Switch
+    port: str
+    ports: Ports
+    use: str
+    host: Attachment | None
+    way: Way | None
+    shut: str
+
+    @property
+    def key(self) -> str:
+        return f"{self.leaf.key}:{self.port}"
+
+    @property
+    def carried(self) -> tuple[str, ...]:
+        return self.way.carried if self.way else ()
+
+
+def seats(structure: Structure, attachments: Attachments) -> tuple[Seat, ...]:
+    """The seats of all leaves, rack by rack and in the order of ports."""
+    outside: dict[tuple[str, str], str] = {(end.switch.key, end.said.port): end.system for end in structure.outside}
+    return tuple(seat for leaf in structure.leaves for seat in _of_leaf(structure, attachments, outside, leaf))
+
+
+def _of_leaf(
+    structure: Structure, attachments: Attachments, outside: dict[tuple[str, str], str], leaf: Switch
+) -> Iterator[Seat]:
+    at = attachments.at.get(leaf.key, {})
+    way, _ = attachments.default[leaf.key]
+    for port in leaf.plan.hosts:
+        name = port.name
+        system = outside.get((leaf.key, name))
+        if system:
+            yield Seat(leaf, name, ((leaf.key, name),), "outside", None, None, f"leads outside, to {system}")
+            continue
+        marked = structure.marked.get(f"{leaf.key}:{name}") or (leaf.state, leaf.why)
+        word = f"{marked[0]}: {marked[1]}" if marked[1] else marked[0]
+        host = at.get(name)
+        if host is None:
+            yield Seat(
+                leaf, name, ((leaf.key, name),), "host", None, way, word or ("" if way else "no host is attached")
+            )
+        elif not host.bonded:
+            yield Seat(leaf, name, ((leaf.key, name),), "host", host, host.way, word)
+        elif host.ports[0] == (leaf.key, name):
+            # A LAG is one seat, at its first port; its other ports are that seat too.
+            yield Seat(leaf, name, host.ports, "host", host, host.way, word)
+    for ports, use in ((leaf.plan.up, "uplink"), (leaf.plan.peer, "peer"), (leaf.plan.reserved, "reserved")):
+        for port in ports:
+            yield Seat(leaf, port.name, ((leaf.key, port.name),), use, None, None, "")
