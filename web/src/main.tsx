@@ -29,6 +29,7 @@ const JobsScreen = screen(() => import("./jobs/screen"), "JobsScreen");
 const OwnPage = screen(() => import("./people/own"), "OwnPage");
 const PeopleScreen = screen(() => import("./people/screen"), "PeopleScreen");
 const RecordScreen = screen(() => import("./record/screen"), "RecordScreen");
+const SegmentsScreen = screen(() => import("./segments/screen"), "SegmentsScreen");
 const PastScreen = screen(() => import("./ledger/past"), "PastScreen");
 
 const queries = new QueryClient({
@@ -78,6 +79,7 @@ function Behind() {
 						<Route path="ledger" element={<LedgerScreen />} />
 						<Route path="ledger/past" element={<PastScreen />} />
 						<Route path="ledger/import" element={<ImportScreen />} />
+						<Route path="segments" element={<SegmentsScreen />} />
 						<Route path="configs/:target?" element={<ConfigsScreen />} />
 						<Route path="cabling" element={<CablingScreen />} />
 					</Route>

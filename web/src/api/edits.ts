@@ -14,6 +14,9 @@ export type Change =
 	| ({ kind: "ports" } & Omit<Schemas["Ports"], "version">)
 	| { kind: "pins"; pins: Schemas["PinBody"][] }
 	| { kind: "renumber"; uses: string[] }
+	| { kind: "fill"; cells: Schemas["Cell"][] }
+	| ({ kind: "attach" } & Omit<Schemas["Attach"], "version">)
+	| { kind: "detach"; hosts: string[] }
 	| { kind: "undo" }
 	| { kind: "redo" };
 
@@ -58,6 +61,18 @@ function send(name: string, version: number, change: Change): Promise<Fabric> {
 		case "renumber":
 			return got(
 				client.POST("/api/v1/fabrics/{name}/renumbering", { params, body: { version, uses: change.uses } }),
+			);
+		case "fill":
+			return got(
+				client.POST("/api/v1/fabrics/{name}/carrying", { params, body: { version, cells: change.cells } }),
+			);
+		case "attach": {
+			const { kind, ...asked } = change;
+			return got(client.POST("/api/v1/fabrics/{name}/attach", { params, body: { ...asked, version } }));
+		}
+		case "detach":
+			return got(
+				client.POST("/api/v1/fabrics/{name}/detach", { params, body: { version, hosts: change.hosts } }),
 			);
 		case "undo":
 			return got(client.POST("/api/v1/fabrics/{name}/undo", { params, body: { version } }));

@@ -19,7 +19,7 @@ import { RippleStrip } from "./ripple";
 
 const Mend = lazy(() => import("../brief/mend"));
 
-const STEPS = ["brief", "ledger", "configs", "cabling"] as const;
+const STEPS = ["brief", "ledger", "segments", "configs", "cabling"] as const;
 
 export function FabricFrame() {
 	const { fabric: name = "" } = useParams();
@@ -92,10 +92,17 @@ function Street({ fabric }: { fabric: Fabric }) {
 		ledger: low.size
 			? `${counted(low.size, "pool")} ${low.size === 1 ? "runs" : "run"} low`
 			: counted(mine.size, "pool"),
+		segments: `${counted(Object.keys(fabric.brief.segments ?? {}).length, "segment")}`,
 		configs: counted(fabric.sums.switches, "switch", "switches"),
 		cabling: counted(fabric.sums.cables, "cable"),
 	};
-	const bad = { brief: fabric.findings.length > 0, ledger: low.size > 0, configs: false, cabling: false };
+	const bad = {
+		brief: fabric.findings.length > 0,
+		ledger: low.size > 0,
+		segments: false,
+		configs: false,
+		cabling: false,
+	};
 	return (
 		<header className="flex items-end gap-5 border-b border-hair pr-5.5 pl-5">
 			<Home />
@@ -163,7 +170,7 @@ function useFrameKeys(fabric: Fabric, act: (kind: "undo" | "redo") => void) {
 			if (control && event.key.toLowerCase() === "z") {
 				event.preventDefault();
 				if (event.shiftKey ? fabric.redo : fabric.undo) act(event.shiftKey ? "redo" : "undo");
-			} else if (!control && !event.altKey && /^[1-4]$/.test(event.key)) {
+			} else if (!control && !event.altKey && /^[1-5]$/.test(event.key)) {
 				navigate(`/f/${fabric.name}/${STEPS[Number(event.key) - 1]}`);
 			}
 		};

@@ -1,0 +1,414 @@
+/** The grid: ports against segments, as a good sheet behaves. Both ways only what is in view is drawn. */
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { Fragment, type ReactNode, useEffect, useRef, useState } from "react";
+import { useNotices } from "../ui/notices";
+import {
+	BEFORE,
+	type Cell,
+	changing,
+	FIRST,
+	filled,
+	marked,
+	markOf,
+	type Place,
+	pasted,
+	rangeOf,
+	textOf,
+} from "./cells";
+import { MarkShape } from "./marks";
+import type { Column, Mark, Row } from "./queries";
+
+const WIDTHS = [112, 128, 106, 96];
+const LEFT = WIDTHS.reduce((sum, width) => sum + width, 0);
+const SEGMENT = 82;
+const HEIGHT = 24;
+
+interface Props {
+	columns: Column[];
+	total: number;
+	row: (at: number) => Row | undefined;
+	/** The place that the address names, by the row's key and the segment. */
+	at: Place;
+	others: ReadonlyMap<string, string>;
+	mayEdit: boolean;
+	onAt: (place: Place) => void;
+	onFill: (cells: Cell[]) => void;
+	onAttach: (rows: string[], names: string) => void;
+	onDetach: (hosts: string[]) => void;
+	onSeen: (first: number, last: number) => void;
+}
+
+export function Sheet({ columns, total, row, at, others, mayEdit, ...on }: Props) {
+	const box = useRef<HTMLDivElement>(null);
+	const [anchor, setAnchor] = useState<Place>(at);
+	const [naming, setNaming] = useState<string | null>(null);
+	const { tell } = useNotices();
+	const down = useVirtualizer({
+		count: total,
+		getScrollElement: () => box.current,
+		estimateSize: () => HEIGHT,
+		overscan: 12,
+		scrollPaddingStart: 58,
+		scrollPaddingEnd: 30,
+	});
+	const across = useVirtualizer({
+		count: columns.length,
+		horizontal: true,
+		getScrollElement: () => box.current,
+		estimateSize: () => SEGMENT,
+		overscan: 4,
+		paddingStart: LEFT,
+		scrollPaddingStart: LEFT,
+	});
+	const seen = down.getVirtualItems();
+	const first = seen[0]?.index ?? 0;
+	const last = seen.at(-1)?.index ?? 0;
+	const { onSeen } = on;
+	useEffect(() => onSeen(first, last), [first, last, onSeen]);
+	const range = rangeOf(anchor, at);
+
+	const go = (place: Place, extend = false) => {
+		const to = {
+			row: Math.max(0, Math.min(total - 1, place.row)),
+			column: Math.max(0, Math.min(columns.length + FIRST - 1, place.column)),
+		};
+		on.onAt(to);
+		if (!extend) setAnchor(to);
+		down.scrollToIndex(to.row, { align: "auto" });
+		if (to.column >= FIRST) across.scrollToIndex(to.column - FIRST, { align: "auto" });
+	};
+
+	const fill = (cells: Cell[]) => {
+		const byKey = new Map<string, Row>();
+		for (let index = range.top; index <= range.bottom; index++) {
+			const here = row(index);
+			if (here) byKey.set(here.key, here);
+		}
+		const left = changing(cells, (key) => byKey.get(key), columns);
+		if (left.length) on.onFill(left);
+	};
+	const mark = (wanted: Mark) => fill(marked(range, wanted, row, columns));
+	const rowsChosen = () =>
+		Array.from({ length: range.bottom - range.top + 1 }, (_, index) => row(range.top + index)).filter(
+			(one): one is Row => one !== undefined,
+		);
+
+	const onKeyDown = (event: React.KeyboardEvent) => {
+		const page = Math.max(1, Math.floor((box.current?.clientHeight ?? 480) / HEIGHT) - 4);
+		const steps: Record<string, [number, number]> = {
+			ArrowDown: [1, 0],
+			ArrowUp: [-1, 0],
+			ArrowRight: [0, 1],
+			ArrowLeft: [0, -1],
+			PageDown: [page, 0],
+			PageUp: [-page, 0],
+			Home: [0, -columns.length - FIRST],
+			End: [0, columns.length + FIRST],
+		};
+		const step = steps[event.key];
+		if (step) {
+			event.preventDefault();
+			const far = event.ctrlKey ? total : 1;
+			go({ row: at.row + step[0] * far, column: at.column + step[1] }, event.shiftKey);
+			return;
+		}
+		if (!mayEdit) return;
+		const key = event.key.toLowerCase();
+		const inSegments = range.right >= FIRST;
+		const acts: Record<string, () => void> = event.ctrlKey
+			? {
+					d: () => fill(filled(range, "down", row, columns)),
+					r: () => fill(filled(range, "right", row, columns)),
+				}
+			: inSegments
+				? {
+						t: () => mark("tagged"),
+						u: () => mark("untagged"),
+						delete: () => mark(""),
+						backspace: () => mark(""),
+					}
+				: {
+						enter: () => row(range.top)?.host || setNaming(""),
+						delete: () => {
+							const hosts = [...new Set(rowsChosen().map((one) => one.host))].filter(Boolean);
+							if (hosts.length) on.onDetach(hosts);
+						},
+					};
+		const act = acts[key];
+		if (act) {
+			event.preventDefault();
+			act();
+		} else if (
+			!inSegments &&
+			!event.ctrlKey &&
+			!event.metaKey &&
+			/^[a-z]$/.test(key) &&
+			!row(range.top)?.host
+		) {
+			event.preventDefault();
+			setNaming(key);
+		}
+	};
+
+	const onCopy = (event: React.ClipboardEvent) => {
+		const lines = rowsChosen().map((one) =>
+			Array.from({ length: range.right - range.left + 1 }, (_, column) =>
+				textOf(one, range.left + column),
+			).join("\t"),
+		);
+		event.clipboardData.setData("text/plain", lines.join("\n"));
+		event.preventDefault();
+	};
+	const onPaste = (event: React.ClipboardEvent) => {
+		if (!mayEdit || naming !== null) return;
+		event.preventDefault();
+		const text = event.clipboardData.getData("text/plain");
+		if (range.left < FIRST) {
+			const names = text.split(/\r?\n/).map((line) => line.split("\t")[0]?.trim() ?? "");
+			const rows = names.map((_, index) => row(range.top + index)?.key).filter((key): key is string => !!key);
+			on.onAttach(rows, names.filter(Boolean).join(", "));
+			return;
+		}
+		const found = pasted(text, { row: range.top, column: range.left }, row, columns);
+		if (found.wrong)
+			tell({ tone: "wrong", text: `“${found.wrong}” is no mark. Paste T, U, or nothing in a cell.` });
+		else if (found.cells.length) on.onFill(found.cells);
+	};
+
+	return (
+		// biome-ignore lint/a11y/useSemanticElements: a virtual grid has rows and columns that a table element could not have
+		<div
+			ref={box}
+			role="grid"
+			aria-label="Ports and segments"
+			aria-rowcount={total + 1}
+			aria-colcount={columns.length + FIRST}
+			aria-multiselectable="true"
+			tabIndex={0}
+			className="min-h-0 flex-1 overflow-auto outline-none"
+			onKeyDown={onKeyDown}
+			onCopy={onCopy}
+			onPaste={onPaste}
+		>
+			<div style={{ width: across.getTotalSize(), minWidth: "100%" }}>
+				<Head columns={columns} seen={across.getVirtualItems()} />
+				<div className="relative" style={{ height: down.getTotalSize() }}>
+					{seen.map((item) => {
+						const here = row(item.index);
+						const chosen = item.index === at.row;
+						return (
+							// biome-ignore lint/a11y/useSemanticElements: see the grid
+							// biome-ignore lint/a11y/useFocusableInteractive: the grid has the focus
+							<div
+								key={item.key}
+								role="row"
+								aria-rowindex={item.index + 2}
+								aria-selected={chosen}
+								title={here && others.has(here.key) ? `${others.get(here.key)} is at this row` : undefined}
+								style={{ transform: `translateY(${item.start}px)`, height: HEIGHT }}
+								className={`absolute top-0 left-0 w-full border-b border-hair/50 ${chosen ? "bg-chosen" : ""} ${here && others.has(here.key) ? "shadow-[inset_4px_0_var(--weld)]" : ""}`}
+							>
+								{here && (
+									<>
+										{BEFORE.map((name, column) => (
+											<Box
+												key={name}
+												x={WIDTHS.slice(0, column).reduce((sum, width) => sum + width, 0)}
+												width={WIDTHS[column] ?? 0}
+												sticky={chosen ? "bg-chosen" : "bg-paper"}
+												within={
+													item.index >= range.top &&
+													item.index <= range.bottom &&
+													column >= range.left &&
+													column <= range.right
+												}
+												focus={chosen && column === at.column}
+												onGo={(extend) => go({ row: item.index, column }, extend)}
+											>
+												{name === "host" && naming !== null && chosen ? (
+													<Naming
+														start={naming}
+														onDone={(names) => {
+															setNaming(null);
+															box.current?.focus();
+															if (names)
+																on.onAttach(
+																	rowsChosen().map((one) => one.key),
+																	names,
+																);
+														}}
+													/>
+												) : (
+													<Before row={here} name={name} />
+												)}
+											</Box>
+										))}
+										{across.getVirtualItems().map((segment) => (
+											<Box
+												key={segment.key}
+												x={segment.start}
+												width={SEGMENT}
+												within={
+													item.index >= range.top &&
+													item.index <= range.bottom &&
+													segment.index + FIRST >= range.left &&
+													segment.index + FIRST <= range.right
+												}
+												focus={chosen && segment.index + FIRST === at.column}
+												onGo={(extend) => go({ row: item.index, column: segment.index + FIRST }, extend)}
+												label={`${columns[segment.index]?.name}: ${markOf(here, segment.index) || (here.locked ? here.locked : "not here")}`}
+												edge={edgeOf(columns, segment.index)}
+											>
+												{here.locked ? (
+													<span className="hatched block h-2.5 w-8 opacity-60" />
+												) : (
+													<MarkShape
+														mark={markOf(here, segment.index)}
+														paused={columns[segment.index]?.state !== "active"}
+													/>
+												)}
+											</Box>
+										))}
+									</>
+								)}
+							</div>
+						);
+					})}
+				</div>
+			</div>
+		</div>
+	);
+}
+
+/** A column where another VRF begins has a thread before it. */
+const edgeOf = (columns: Column[], at: number): string =>
+	at === 0 || columns[at]?.vrf !== columns[at - 1]?.vrf ? "border-l border-hair" : "";
+
+function Head({
+	columns,
+	seen,
+}: {
+	columns: Column[];
+	seen: { index: number; start: number; key: React.Key }[];
+}) {
+	return (
+		// biome-ignore lint/a11y/useSemanticElements: see the grid
+		// biome-ignore lint/a11y/useFocusableInteractive: the grid has the focus
+		<div role="row" className="sticky top-0 z-20 h-[56px] border-b border-hair bg-paper">
+			{BEFORE.map((name, column) => (
+				// biome-ignore lint/a11y/useSemanticElements: see the grid
+				// biome-ignore lint/a11y/useFocusableInteractive: the grid has the focus
+				<div
+					key={name}
+					role="columnheader"
+					className="sticky z-10 float-left h-full bg-paper px-2 pt-[34px] text-[11.5px] text-soft"
+					style={{
+						left: WIDTHS.slice(0, column).reduce((sum, width) => sum + width, 0),
+						width: WIDTHS[column],
+					}}
+				>
+					{name}
+				</div>
+			))}
+			{seen.map((item) => {
+				const column = columns[item.index];
+				if (!column) return null;
+				const begins = edgeOf(columns, item.index);
+				return (
+					<Fragment key={item.key}>
+						{/* biome-ignore lint/a11y/useSemanticElements: see the grid */}
+						{/* biome-ignore lint/a11y/useFocusableInteractive: the grid has the focus */}
+						<div
+							role="columnheader"
+							title={`${column.name}: VLAN ${column.vlan}, VNI ${column.vni}, on ${column.seats} ports${column.state === "active" ? "" : `, ${column.state}`}`}
+							className={`absolute top-0 h-full px-1.5 pt-0.5 ${begins}`}
+							style={{ left: item.start, width: SEGMENT }}
+						>
+							<b className="block h-[17px] truncate text-[12px]">{begins && (column.vrf || "not routed")}</b>
+							<span className="block truncate text-[11.5px]">{column.name}</span>
+							<span className="block truncate text-[11px] text-soft">
+								<span className="mono">{column.vlan}</span>{" "}
+								{column.state === "active" ? `on ${column.hosts}` : column.state}
+							</span>
+						</div>
+					</Fragment>
+				);
+			})}
+		</div>
+	);
+}
+
+interface BoxProps {
+	x: number;
+	width: number;
+	sticky?: string;
+	within: boolean;
+	focus: boolean;
+	label?: string;
+	edge?: string;
+	onGo: (extend: boolean) => void;
+	children: ReactNode;
+}
+
+function Box({ x, width, sticky, within, focus, label, edge = "", onGo, children }: BoxProps) {
+	return (
+		// biome-ignore lint/a11y/useSemanticElements: see the grid
+		// biome-ignore lint/a11y/useFocusableInteractive: the grid has the focus
+		// biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys
+		<div
+			role="gridcell"
+			aria-label={label}
+			onClick={(event) => {
+				(event.currentTarget.closest("[role=grid]") as HTMLElement | null)?.focus();
+				onGo(event.shiftKey);
+			}}
+			className={`flex h-full items-center truncate px-2 ${sticky ? `sticky z-10 float-left ${sticky}` : `absolute top-0 ${edge}`} ${within ? "bg-indigo-line/40" : ""} ${focus ? "outline-2 -outline-offset-2 outline-indigo" : ""}`}
+			style={sticky ? { left: x, width } : { left: x, width }}
+		>
+			{children}
+		</div>
+	);
+}
+
+function Before({ row, name }: { row: Row; name: (typeof BEFORE)[number] }) {
+	if (name === "port")
+		return (
+			<span className="mono truncate" title={`${row.leaf} ${row.ports}`}>
+				<span className="text-soft">{row.leaf.replace(/^(leaf|border)-/, "")}</span>{" "}
+				{row.ports.replace("..", "–")}
+			</span>
+		);
+	if (name === "host") {
+		if (row.locked) return <span className="truncate text-soft">{row.locked}</span>;
+		if (row.host) return <span className="mono truncate">{row.host}</span>;
+		return <span className="truncate text-soft">{row.shut ? "free, shut" : `free, ${row.plug}`}</span>;
+	}
+	if (name === "team") return <span className="truncate text-soft">{row.team}</span>;
+	return (
+		<span className="truncate text-indigo">
+			{row.host && [row.plug, row.lag !== "none" && "LAG"].filter(Boolean).join(", ")}
+		</span>
+	);
+}
+
+function Naming({ start, onDone }: { start: string; onDone: (names: string) => void }) {
+	const [names, setNames] = useState(start);
+	return (
+		<input
+			// biome-ignore lint/a11y/noAutofocus: it is opened to be written in
+			autoFocus
+			aria-label="Name of the host"
+			className="mono h-[20px] w-full bg-raised px-1 outline-1 outline-indigo"
+			value={names}
+			placeholder="tide-01..tide-04"
+			spellCheck={false}
+			onChange={(event) => setNames(event.target.value)}
+			onBlur={() => onDone("")}
+			onKeyDown={(event) => {
+				event.stopPropagation();
+				if (event.key === "Enter") onDone(names.trim());
+				if (event.key === "Escape") onDone("");
+			}}
+		/>
+	);
+}
