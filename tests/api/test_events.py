@@ -196,7 +196,7 @@ def test_two_who_change_different_words_of_one_version_both_succeed(marlin: Test
     [
         (("spines.count", 3), ("spines.count", 2)),
         (("underlay.bfd.interval", 500), ("underlay.bfd", {"interval": 400})),
-        (("racks", [{"racks": "r01..r03"}]), ("racks[0].growth", 1)),
+        (("racks", [{"racks": "r01..r12, b01"}]), ("racks[0].growth", 1)),
     ],
 )
 def test_of_two_who_change_one_word_the_second_is_shown_the_firsts_and_asked(

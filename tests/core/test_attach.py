@@ -14,6 +14,7 @@ from barrio.core.attach.attachments import Attachments
 from barrio.core.because import of_value
 from barrio.core.brief.document import Document, apply, read
 from barrio.core.edits.attaching import Cell, detach, fill
+from barrio.core.edits.reshape import remove_racks
 from tests.conftest import tries
 
 HALL = """
@@ -247,6 +248,24 @@ def test_what_is_taken_away_takes_all_it_caused_and_nothing_else(seed: int) -> N
         assert set(model.vlans) == here | routed
         assert {part.vlan for part in model.segments} == here
     assert last.allocation.numbers == whole.allocation.numbers, "numbers belong to segments, not to hosts"
+
+
+def test_a_rack_that_goes_takes_its_hosts_with_it_and_no_others() -> None:
+    found = hall()
+    after = compile(read(apply(HALL + HOSTS, remove_racks(found.brief, ["r02", "r03"]))).brief)
+    assert set(after.attachments.hosts) == {*(f"model-{n:02d}" for n in range(1, 9)), "probe"}
+    spread = hall("hosts: {a-1..a-4: {at: r03..r04 h1..h2, untagged: telemetry}}\n")
+    left = compile(
+        read(
+            apply(
+                HALL + "hosts: {a-1..a-4: {at: r03..r04 h1..h2, untagged: telemetry}}\n",
+                remove_racks(spread.brief, ["r03"]),
+            )
+        ).brief
+    )
+    assert {name: one.ports for name, one in left.attachments.hosts.items()} == {
+        name: one.ports for name, one in spread.attachments.hosts.items() if "r03" not in str(one.ports)
+    }
 
 
 def test_a_brief_of_hosts_reads_back_without_a_finding_and_reasons_are_found() -> None:

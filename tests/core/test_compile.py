@@ -231,14 +231,14 @@ def test_same_input_same_bytes_in_every_archive_and_the_manifest_holds(path: Pat
 def test_only_switches_whose_model_changed_are_rendered_again() -> None:
     document, before = _example("marlin")
     before.render_all()
-    edited = read(set_value(document.text, "segments.dish-index.racks", "r09")).brief
+    edited = read(set_value(document.text, 'hosts."forecast-1..forecast-4".tagged', ["buoy-telemetry"])).brief
     after = compile(
         edited,
         barrio.core.Stock(before.pools, barrio.core.ledger.allocate.Holdings(before.allocation.numbers)),
         previous=before,
     )
     same = {key for key in after.models if after._files.get(key) is before._files[key]}
-    assert set(after.models) - same == {"leaf/r10/a", "leaf/r10/b"}
+    assert set(after.models) - same == {"leaf/r12/a", "leaf/r12/b"}
     fresh = compile(
         edited, barrio.core.Stock(before.pools, barrio.core.ledger.allocate.Holdings(before.allocation.numbers))
     )

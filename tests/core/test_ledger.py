@@ -32,7 +32,7 @@ def kept(compiled: Compiled, resting: dict[str, dict[str, Taken]] | None = None)
 
 def marlin() -> dict[str, Any]:
     text = next(path for path in EXAMPLES if path.stem == "marlin").read_text()
-    return read(text).brief.model_dump(mode="json")
+    return read(text).brief.model_dump(mode="json", exclude={"hosts"})
 
 
 def moved(before: Compiled, after: Compiled) -> dict[tuple[str, str], tuple[Taken, Taken]]:

@@ -219,9 +219,9 @@ def test_ports_get_another_use_for_a_switch_or_for_its_kind() -> None:
     edits = reshape.plan_ports_of(compiled.brief, leaf, ["h47", "h48"], "reserved", "kind")
     after = compile(read(edited(text, edits)).brief)
     assert len(after.models["leaf/r05/b"].host_ports) == 46 and len(after.models["leaf/b01/a"].host_ports) == 48
-    edits = reshape.plan_ports_of(compiled.brief, leaf, ["h1"], "reserved", "switch")
+    edits = reshape.plan_ports_of(compiled.brief, leaf, ["h48"], "reserved", "switch")
     one = compile(read(edited(text, edits)).brief)
-    assert [port.label for port in one.models["leaf/r01/a"].host_ports][:2] == ["h2", "h3"]
+    assert [port.label for port in one.models["leaf/r01/a"].host_ports][-2:] == ["h46", "h47"]
     assert len(one.models["leaf/r01/b"].host_ports) == 48
     with pytest.raises(Refused):
         reshape.plan_ports_of(compiled.brief, leaf, ["h1"], "decoration", "switch")

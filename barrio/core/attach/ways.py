@@ -53,7 +53,7 @@ class WayMaker:
 
     def of_host(self, host: HostEntry, path: str) -> Way:
         plug = self._plug(host.plug, f"{path}.plug")
-        if not (host.model_fields_set & Ways.model_fields.keys()):
+        if all(getattr(host, field) is None for field in Ways.model_fields):
             if host.plug not in self._of_plug:
                 where = f"plugs.{host.plug}" if plug else path
                 self._of_plug[host.plug] = self._way(host.plug, [(plug or Ways(), where)])
@@ -91,7 +91,7 @@ class WayMaker:
     def _way(self, plug: Name | None, said: list[tuple[Ways, str]]) -> Way:
         def of(field: str, own: object) -> tuple[object, str]:
             for ways, path in said:
-                if field in ways.model_fields_set:
+                if getattr(ways, field) is not None:
                     return getattr(ways, field), f"{path}.{field}"
             return own, ""
 

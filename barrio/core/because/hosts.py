@@ -60,10 +60,10 @@ def _said_steps(place: Place, found: Attachment, fields: tuple[str, ...]) -> Ite
     host = brief.hosts[found.entry]
     plug = brief.plugs[host.plug] if host.plug else None
     for field in fields:
-        if field in host.model_fields_set:
-            over = f", in place of plug {host.plug}" if plug and field in plug.model_fields_set else ""
+        if getattr(host, field) is not None:
+            over = f", in place of plug {host.plug}" if plug and getattr(plug, field) is not None else ""
             yield place.brief(f"{found.path}.{field}", f"{found.entry} says its own {field}{over}")
-        elif plug and field in plug.model_fields_set:
+        elif plug and getattr(plug, field) is not None:
             yield place.brief(f"plugs.{host.plug}.{field}", f"Plug {host.plug} says {field}")
 
 
@@ -120,7 +120,7 @@ def _set_steps(place: Place, port: str, segment: str) -> Iterator[Step]:
         return
     host = brief.hosts[found.entry]
     plug = brief.plugs[host.plug] if host.plug else None
-    said = host.tagged if "tagged" in host.model_fields_set else plug.tagged if plug else None
+    said = host.tagged if host.tagged is not None else plug.tagged if plug else None
     for name in said or ():
         if segment in brief.sets.get(name, ()):
             yield place.brief(f"sets.{name}", f"{segment} is in the set {name}")

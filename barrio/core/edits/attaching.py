@@ -6,7 +6,7 @@ apart, into entries of hosts that stay alike.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -111,12 +111,12 @@ def _carry(brief: Brief, path: str, said: HostEntry, carried: Carried) -> Iterat
     of_its_plug = plug.untagged if plug and plug.untagged != NONE else None
     if untagged != of_its_plug:
         yield f"{path}.untagged", untagged if untagged is not None else _NOTHING
-    elif "untagged" in said.model_fields_set:
+    elif said.untagged is not None:
         yield f"{path}.untagged", None
     of_plug = _apart(brief, plug.tagged or []) if plug else ()
     if set(tagged) != set(of_plug):
         yield f"{path}.tagged", list(_shortest(brief, said, tagged))
-    elif "tagged" in said.model_fields_set:
+    elif said.tagged is not None:
         yield f"{path}.tagged", None
 
 
@@ -160,7 +160,7 @@ def _entry(
     brief: Brief, said: HostEntry, dealt: Sequence[Sequence[Sequence[Slot]]], carried: Carried | None
 ) -> dict[str, Any]:
     """An entry like another, for some of its hosts."""
-    body = said.model_dump(exclude_unset=True)
+    body = said.model_dump(exclude_unset=True, exclude_none=True)
     at = [_place([slot for host in dealt for slot in host[place]]) for place in range(len(said.at))]
     body["at"] = at[0] if len(at) == 1 else at
     if carried is not None:
@@ -189,6 +189,22 @@ def detach(brief: Brief, attachments: Attachments, hosts: Sequence[str]) -> Edit
     for entry in dict.fromkeys(attachments.hosts[name].entry for name in hosts):
         said, dealt = brief.hosts[entry], _dealt(entry, brief.hosts[entry])
         left = [name for name in expand_names(entry) if name not in gone]
+        edits.append((f'hosts."{entry}"', None))
+        for run in _runs(left, dealt) if left else ():
+            edits.append((f'hosts."{contract_names(run)}"', _entry(brief, said, [dealt[one] for one in run], None)))
+    return edits
+
+
+def without_racks(brief: Brief, racks: Collection[str]) -> Edits:
+    """The edits that take away the hosts that are plugged in in these racks."""
+    edits: list[tuple[str, object]] = []
+    for entry, said in brief.hosts.items():
+        dealt = _dealt(entry, said)
+        left = [
+            name for name, places in dealt.items() if not any(slot.rack in racks for place in places for slot in place)
+        ]
+        if len(left) == len(dealt):
+            continue
         edits.append((f'hosts."{entry}"', None))
         for run in _runs(left, dealt) if left else ():
             edits.append((f'hosts."{contract_names(run)}"', _entry(brief, said, [dealt[one] for one in run], None)))

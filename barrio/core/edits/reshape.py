@@ -13,6 +13,7 @@ from typing import Any, Literal
 from barrio.core.brief.hardware import PortPlan, RackGroup
 from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import contract_names, contract_ports, expand_names, expand_ports
+from barrio.core.edits import attaching
 from barrio.core.errors import refuse
 from barrio.core.structure.parts import Switch
 from barrio.core.structure.ports import names_of
@@ -23,11 +24,11 @@ CHANGEABLE = frozenset({"model", "leaves", "role", "kind", "pairing", "uplinks_p
 
 
 def remove_racks(brief: Brief, racks: Collection[str]) -> Edits:
-    """Take racks out. Raises `Refused` (`rack.unknown`)."""
+    """Take racks out, with the hosts that are plugged in there. Raises `Refused` (`rack.unknown`)."""
     _known(brief, racks)
     gone = set(racks)
     groups = [part for group in brief.racks for part in _kept(brief, group, gone)]
-    return [("racks", groups or None), *_unmarked(brief, racks)]
+    return [("racks", groups or None), *_unmarked(brief, racks), *attaching.without_racks(brief, gone)]
 
 
 def copy_racks(brief: Brief, racks: Sequence[str]) -> Edits:

@@ -265,7 +265,7 @@ def _segments(switch: SwitchText) -> Iterator[Finding]:
         device = switch.devices.get(name)
         if device is None or device.kind != "bond":
             yield "segment", f"Ethernet segment {number} is on {name}, which is no bond"
-        elif device.one("bond-ad-sys-mac-addr") != mac:
+        elif device.one("bond-mode") == "802.3ad" and device.one("bond-ad-sys-mac-addr") != mac:
             yield "segment", f"{name} bonds as {device.one('bond-ad-sys-mac-addr')}, and its Ethernet segment is {mac}"
     for number, times in ids.items():
         if times > 1:
