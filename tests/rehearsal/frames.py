@@ -17,4 +17,8 @@ TAGGED = _OPEN + (
     'for _ in range(5):\n    line.send(b"\\xff" * 6 + mac + b"\\x81\\x00" + tag + kind + b"x" * 50)\n'
 )
 """Five broadcasts with a tag of the caller's choice."""
+MANY = _OPEN + (
+    'for address in range(1, 7):\n    line.send(b"\\xff" * 6 + bytes([2, 0, 0, 0, 9, address]) + b"\\x88\\xb5" + b"x" * 50)\n'
+)
+"""Broadcasts from six addresses, none of them the caller's own."""
 UNTAGGED = _OPEN + 'for _ in range(5):\n    line.send(b"\\xff" * 6 + mac + b"\\x88\\xb5" + b"x" * 50)\n'

@@ -78,10 +78,48 @@ def test_a_host_port_carries_its_segments_and_no_other_vlan(fabric: Fabric) -> N
     leaf = fabric.lab.node("leaf-w2")
     vlans = {line.split()[0] for line in leaf.run("bridge", "vlan", "show", "dev", "h1").splitlines()[1:]}
     assert vlans == {"h1", "102", "103", "104"}
+    assert re.findall(r"\b10[1-4]\b", leaf.run("bridge", "vlan", "show", "dev", "h4")) == ["101"], (
+        "a host of one segment"
+    )
     assert fabric.heard("far", "p0", lambda: fabric.send("buoy", frames.TAGGED, "p0", "102")) == 5
     assert fabric.heard("far", "p0", lambda: fabric.send("buoy", frames.TAGGED, "p0", str(vrf.vlan))) == 0
     assert fabric.heard("twin", "p0", lambda: fabric.send("single", frames.UNTAGGED, "p0")) == 0
     assert "1" not in re.findall(r"\b\d+\b", leaf.run("bridge", "vlan", "show"))
+
+
+def test_a_port_that_no_host_is_attached_to_passes_nothing(fabric: Fabric) -> None:
+    """Somebody has plugged in a machine where the brief knows none; it speaks untagged, and tags every VLAN there is."""
+    assert " DOWN " in fabric.lab.node("leaf-w1a").run("ip", "-br", "link", "show", "h4")
+    assert not fabric.hosts["stranger"].ping("10.72.1.1", tries=2)
+    assert fabric.heard("stranger", "p0", lambda: fabric.send("single", frames.UNTAGGED, "p0.101")) == 0
+
+
+def test_a_lag_on_one_leaf_goes_on_when_one_of_its_links_goes(fabric: Fabric) -> None:
+    assert fabric.reaches("double", "10.72.2.21") and fabric.reaches("double", "10.72.1.21", size=9000 - 28)
+    leaf = fabric.lab.node("leaf-w2")
+    assert leaf.run("cat", "/sys/class/net/bond-h5/bonding/slaves").split() == ["h5", "h6"]
+    for down, up in (("h5", "h6"), ("h6", "h5")):
+        leaf.run("ip", "link", "set", down, "down")
+        leaf.run("ip", "link", "set", up, "up")
+        assert fabric.reaches("double", "10.72.2.21", 20), f"over {up} alone"
+    leaf.run("ip", "link", "set", "h6", "up")
+
+
+def test_behind_a_host_are_as_many_addresses_as_its_plug_says(fabric: Fabric) -> None:
+    """Its own and one more are taken up; those that come after are heard by nobody."""
+    assert fabric.reaches("meter", "10.72.1.21")
+    assert fabric.heard("far", "p0.101", lambda: fabric.send("meter", frames.MANY, "p0")) == 1
+    assert fabric.reaches("meter", "10.72.1.21"), "and its own address goes on"
+    behind = fabric.lab.node("leaf-w2").run("bridge", "fdb", "show", "brport", "h4")
+    assert sum("02:00:00:00:09:" in line for line in behind.splitlines()) == 1
+
+
+def test_a_storm_is_cut_off_where_the_plug_says(fabric: Fabric) -> None:
+    before = _received(fabric.hosts["single"], "p0.101")
+    fabric.send("meter", frames.STORM, "p0")
+    time.sleep(1)
+    heard = _received(fabric.hosts["single"], "p0.101") - before
+    assert 10 <= heard <= 80, "20 a second are let through, after a burst of 20"
 
 
 def test_a_broadcast_reaches_a_shared_host_once_and_never_comes_back(fabric: Fabric) -> None:

@@ -43,6 +43,21 @@ segments:
   buoys: {vrf: tides, vlan: 102, v4: 10.72.2.0/24}
   sweep: {vrf: radar, vlan: 103, v4: 10.72.3.0/24, untagged: true, racks: w2}
   copy: {vlan: 104, racks: "w1, w2"}
+plugs:
+  rack: {tagged: [tide-grid, buoys, copy]}
+  dual: {lag: lacp, tagged: [tide-grid, buoys, copy]}
+  mixed: {tagged: [tide-grid, buoys, copy], untagged: sweep}
+hosts:
+  bonded: {at: w1 h1, plug: dual}
+  unbonded: {at: w1 h2, plug: dual}
+  single: {at: w1/a h3, plug: rack}
+  twin: {at: w1/b h3, plug: rack}
+  far: {at: w2 h1, plug: mixed}
+  buoy: {at: w2 h2, plug: mixed}
+  dish: {at: w2 h3, plug: mixed}
+  meter: {at: w2 h4, untagged: tide-grid, macs: 2, storm: 20}
+  double: {at: w2 h5..h6, lag: lacp, untagged: buoys}
+  auto: {at: b1 h1, tagged: [tide-grid, buoys]}
 outside:
   harbour-router:
     asn: 64600
@@ -80,6 +95,9 @@ HOSTS = {
     "buoy": Plugged((("leaf-w2", "h2"),), ("10.72.2.21/24",), ("10.72.2.1",), BUOYS),
     "dish": Plugged((("leaf-w2", "h3"),), ("10.72.3.21/24",), ("10.72.3.1",)),
     "auto": Plugged((("border-b1", "h1"),), (), (), GRID),
+    "meter": Plugged((("leaf-w2", "h4"),), ("10.72.1.31/24",), ("10.72.1.1",)),
+    "double": Plugged((("leaf-w2", "h5"), ("leaf-w2", "h6")), ("10.72.2.31/24",), ("10.72.2.1",)),
+    "stranger": Plugged(((PAIR[0], "h4"),), ("10.72.1.41/24",), ("10.72.1.1",)),
 }
 
 
