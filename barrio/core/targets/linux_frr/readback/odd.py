@@ -30,7 +30,7 @@ def odd_ones(fabric: Mapping[str, SwitchText]) -> Iterator[Found]:
     for name, switch in fabric.items():
         # Switches of a tier have as many sessions, addresses to tell of and ports as each other.
         sessions = switch.underlay.sessions if switch.underlay else []
-        ports = sum(device.kind == "port" for device in switch.devices.values())
+        ports = sum(device.kind in ("port", "bridge port") for device in switch.devices.values())
         tier = f"{len(sessions)} sessions, {len(switch.devices['lo'].addresses)} addresses, {ports} ports, {_widest(switch)} to one AS"
         for key, value in _told(switch):
             values[tier if key.startswith("own ") else "any", key][name].add(value)

@@ -174,11 +174,17 @@ def read_switch(name: str, files: Mapping[str, str]) -> SwitchText:
 def _devices(text: str) -> dict[str, Device]:
     devices: dict[str, dict[str, list[str]]] = {}
     current: dict[str, list[str]] = {}
+    raised = ""
     for number, line in enumerate(text.split("\n"), 1):
         words = line.split()
-        if not words or words[0].startswith("#") or words[0] == "auto":
+        if not words or words[0].startswith("#"):
+            continue
+        if words[0] == "auto":
+            raised = words[1]
             continue
         if line.startswith("iface "):
+            if words[1] != raised:
+                raise ValueError(f"interfaces, line {number}: {raised} is brought up, and {words[1]} is what follows")
             if words[1] in devices:
                 raise ValueError(f"interfaces, line {number}: {words[1]} has two stanzas")
             current = devices[words[1]] = {}

@@ -51,6 +51,12 @@ def _ports(switch: SwitchText) -> Iterator[Finding]:
         speed = device.one("link-speed")
         if speed and speed not in _SPEEDS:
             yield "port", f"{device.name} would run at {speed} Mbit/s, which no port does"
+        raw = device.one("vlan-raw-device")
+        if device.kind == "VLAN" and raw != "bridge":
+            if device.name != f"{raw}.{device.one('vlan-id')}":
+                yield "port", f"{device.name} is VLAN {device.one('vlan-id')} of {raw}, which is another"
+            if raw in switch.devices and switch.devices[raw].mtu != device.mtu:
+                yield "mtu", f"{device.name} carries {device.mtu} bytes, and {raw} {switch.devices[raw].mtu}"
         if device.kind == "port":
             for up in device.said.get("up", ()):
                 words = up.replace(";", "").split()
@@ -200,9 +206,37 @@ def _tunnels(switch: SwitchText) -> Iterator[Finding]:
         if vrf not in switch.routers:
             yield "vrf", f"VRF {vrf} has VNI {vni} and no BGP"
             continue
+        yield from _families(switch, vrf)
         yield from _targets(
             f"VRF {vrf}", switch.routers[vrf].lines.get("l2vpn evpn", []), vni, switch.routers[vrf], switch
         )
+
+
+def _families(switch: SwitchText, vrf: str) -> Iterator[Finding]:
+    """BGP in a VRF is of the families that have addresses there, and spreads over as many paths as in the others."""
+    router = switch.routers[vrf]
+    there = {
+        f"ipv{one.version} unicast"
+        for device in switch.devices.values()
+        if device.one("vrf") == vrf
+        for one in device.addresses
+    }
+    told = {family for family in router.lines if family.endswith("unicast")}
+    if there and told != there:
+        yield (
+            "vrf",
+            f"VRF {vrf} has {' and '.join(sorted(there))} addresses, and BGP of {' and '.join(sorted(told)) or 'none'}",
+        )
+    paths = {
+        line.split()[-1]
+        for name, one in switch.routers.items()
+        if name
+        for lines in one.lines.values()
+        for line in lines
+        if line.startswith("maximum-paths ")
+    }
+    if len(paths) > 1:
+        yield "vrf", f"VRFs spread unalike: {', '.join(sorted(paths))}"
 
 
 def _targets(thing: str, said: list[str], vni: str, router: Router | None, switch: SwitchText) -> Iterator[Finding]:
