@@ -100,6 +100,15 @@ class Attach(BaseModel):
     team: str = Field("", max_length=60)
 
 
+class Dress(BaseModel):
+    """A plug or a team for hosts; nothing when `value` is empty."""
+
+    version: int
+    hosts: list[str] = Field(min_length=1, max_length=MOST_CELLS)
+    field: Literal["plug", "team"]
+    value: str = Field(max_length=63)
+
+
 Sieve = Annotated[str, Query(max_length=80)]
 
 
@@ -224,6 +233,17 @@ def attach_hosts(name: str, asked: Attach, at: Editing) -> views.FabricView:
     return views.fabric_view(
         drafts.save(at, name, asked.version, lambda text: apply(text, edits), f"{asked.hosts} attached"[:200])
     )
+
+
+@router.post("/dress", operation_id="dressHosts")
+def dress_hosts(name: str, asked: Dress, at: Editing) -> views.FabricView:
+    """Give hosts another plug, or another team."""
+    compiled = drafts.load(at, name).compiled
+    edits = attaching.dress(compiled.brief, compiled.attachments, asked.hosts, asked.field, asked.value)
+    if not edits:
+        raise refuse("host.same", f"These hosts have that {asked.field} already.", "hosts")
+    note = f"{asked.field} {asked.value or 'none'} on {len(asked.hosts)} hosts"
+    return views.fabric_view(drafts.save(at, name, asked.version, lambda text: apply(text, edits), note[:200]))
 
 
 @router.post("/detach", operation_id="detachHosts")

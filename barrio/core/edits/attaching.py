@@ -195,6 +195,37 @@ def detach(brief: Brief, attachments: Attachments, hosts: Sequence[str]) -> Edit
     return edits
 
 
+def dress(
+    brief: Brief, attachments: Attachments, hosts: Sequence[str], field: Literal["plug", "team"], value: str
+) -> Edits:
+    """The edits by which hosts use another plug, or belong to another team; an empty value takes it away. What they say themselves stays.
+
+    Raises `Refused` for a host that is not there.
+    """
+    unknown = next((name for name in hosts if name not in attachments.hosts), None)
+    if unknown:
+        raise refuse("host.none", f"There is no host {unknown}.", "hosts")
+    edits: list[tuple[str, object]] = []
+    chosen = set(hosts)
+    for entry in dict.fromkeys(attachments.hosts[name].entry for name in hosts):
+        said, names = brief.hosts[entry], expand_names(entry)
+        if (getattr(said, field) or "") == value:
+            continue
+        if chosen.issuperset(names):
+            edits.append((f'hosts."{entry}".{field}', value or None))
+            continue
+        edits.append((f'hosts."{entry}"', None))
+        dealt = _dealt(entry, said)
+        for mine in ([one for one in names if one in chosen], [one for one in names if one not in chosen]):
+            for run in _runs(mine, dealt):
+                body = _entry(brief, said, [dealt[one] for one in run], None)
+                if mine[0] in chosen:
+                    body.pop(field, None)
+                    body |= {field: value} if value else {}
+                edits.append((f'hosts."{contract_names(run)}"', body))
+    return edits
+
+
 def without_racks(brief: Brief, racks: Collection[str]) -> Edits:
     """The edits that take away the hosts that are plugged in in these racks."""
     edits: list[tuple[str, object]] = []

@@ -17,6 +17,7 @@ export type Change =
 	| { kind: "fill"; cells: Schemas["Cell"][] }
 	| ({ kind: "attach" } & Omit<Schemas["Attach"], "version">)
 	| { kind: "detach"; hosts: string[] }
+	| ({ kind: "dress" } & Omit<Schemas["Dress"], "version">)
 	| { kind: "undo" }
 	| { kind: "redo" };
 
@@ -74,6 +75,10 @@ function send(name: string, version: number, change: Change): Promise<Fabric> {
 			return got(
 				client.POST("/api/v1/fabrics/{name}/detach", { params, body: { version, hosts: change.hosts } }),
 			);
+		case "dress": {
+			const { kind, ...asked } = change;
+			return got(client.POST("/api/v1/fabrics/{name}/dress", { params, body: { ...asked, version } }));
+		}
 		case "undo":
 			return got(client.POST("/api/v1/fabrics/{name}/undo", { params, body: { version } }));
 		case "redo":

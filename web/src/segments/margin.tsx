@@ -1,5 +1,6 @@
 /** The margin of the grid: what is at the row, what the cell is, and which words of the brief make it so. */
-import type { Fabric } from "../api/client";
+import type { Fabric, Failure } from "../api/client";
+import { Refusal } from "../app/refusal";
 import { FIRST, markOf, type Place } from "./cells";
 import type { Column, Row } from "./queries";
 
@@ -9,10 +10,12 @@ interface Props {
 	column: Column | undefined;
 	columns: Column[];
 	at: Place;
+	/** Why the last change could not be. */
+	failure: Failure | null;
 	onSieve: (sieve: Record<string, string>) => void;
 }
 
-export function SegmentsMargin({ fabric, row, column, columns, at, onSieve }: Props) {
+export function SegmentsMargin({ fabric, row, column, columns, at, failure, onSieve }: Props) {
 	if (!row)
 		return (
 			<aside
@@ -32,6 +35,7 @@ export function SegmentsMargin({ fabric, row, column, columns, at, onSieve }: Pr
 			aria-label="Because"
 			className="w-[272px] flex-none overflow-y-auto border-l border-hair bg-raised p-5"
 		>
+			{failure && <Refusal failure={failure} />}
 			<p className="text-[11.8px] text-soft">Port</p>
 			<h2 className="mb-3 text-[15px] font-bold">
 				{row.leaf} {row.ports}

@@ -18,7 +18,11 @@ export function MarkShape({ mark, paused = false }: { mark: Mark; paused?: boole
 				/>
 				{mark === "tagged" && <line x1="0" x2="18" y1="6" y2="6" stroke="var(--ink)" strokeWidth="1.6" />}
 			</svg>
-			{mark === "untagged" && <small className="text-[10.5px] text-soft">un</small>}
+			{mark === "untagged" && (
+				<small aria-hidden="true" className="text-[10.5px] text-soft">
+					un
+				</small>
+			)}
 		</span>
 	);
 }

@@ -18,7 +18,7 @@ export function SegmentsScreen() {
 	const fabric = useOpenFabric();
 	const download = useDownload();
 	const mayEdit = useMay("edit", fabric.name);
-	const change = useChange(fabric.name);
+	const change = useChange(fabric.name, true);
 	const [place, goTo] = usePlace("rack", "host", "segment", "team", "find", "show");
 	const asked = place.rack || place.host || place.segment || place.team || place.find || place.show;
 	const first = fabric.brief.racks?.length ? firstRack(fabric.brief.racks[0]?.racks ?? "") : "";
@@ -112,9 +112,9 @@ export function SegmentsScreen() {
 						onAt={setAt}
 						onSeen={onSeen}
 						onFill={(cells) => change.mutate({ kind: "fill", cells })}
-						onAttach={(rows, hosts) =>
-							change.mutate({ kind: "attach", rows, hosts, plug: data.plugs[0] ?? "", team: "" })
-						}
+						onAttach={(rows, hosts) => change.mutate({ kind: "attach", rows, hosts, plug: "", team: "" })}
+						onDress={(hosts, field, value) => change.mutate({ kind: "dress", hosts, field, value })}
+						known={{ plug: data.plugs, team: data.teams }}
 						onDetach={(hosts) => change.mutate({ kind: "detach", hosts })}
 					/>
 				)}
@@ -134,6 +134,7 @@ export function SegmentsScreen() {
 				column={data.columns[at.column - FIRST]}
 				columns={data.columns}
 				at={at}
+				failure={change.error}
 				onSieve={look}
 			/>
 			<KeysDialog
@@ -143,7 +144,7 @@ export function SegmentsScreen() {
 					["T, U, Del", "tagged, untagged, not here"],
 					["Ctrl D, Ctrl R", "fill down, fill right"],
 					["Ctrl C, Ctrl V", "copy and paste, as a sheet does"],
-					["Enter", "name a host at a free port"],
+					["Enter", "name a host at a free port; say its team or plug"],
 				]}
 			/>
 		</>

@@ -35,10 +35,14 @@ interface Props {
 	onFill: (cells: Cell[]) => void;
 	onAttach: (rows: string[], names: string) => void;
 	onDetach: (hosts: string[]) => void;
+	/** Another plug or team for hosts. */
+	onDress: (hosts: string[], field: "plug" | "team", value: string) => void;
+	/** What there is to choose from, for the plug and the team. */
+	known: Record<"plug" | "team", string[]>;
 	onSeen: (first: number, last: number) => void;
 }
 
-export function Sheet({ columns, total, row, at, others, mayEdit, ...on }: Props) {
+export function Sheet({ columns, total, row, at, others, mayEdit, known, ...on }: Props) {
 	const box = useRef<HTMLDivElement>(null);
 	const [anchor, setAnchor] = useState<Place>(at);
 	const [naming, setNaming] = useState<string | null>(null);
@@ -93,6 +97,29 @@ export function Sheet({ columns, total, row, at, others, mayEdit, ...on }: Props
 			(one): one is Row => one !== undefined,
 		);
 
+	/** A host is named where there is none; its team and plug are said where there is one. */
+	const mayName = () => {
+		const here = row(range.top);
+		const named = BEFORE[at.column];
+		if (!here || here.locked) return false;
+		return named === "host" ? !here.host : (named === "team" || named === "plug") && here.host !== "";
+	};
+	const onNamed = (said: string | null) => {
+		const field = BEFORE[at.column];
+		setNaming(null);
+		box.current?.focus();
+		if (said === null) return;
+		if (field === "host" && said)
+			on.onAttach(
+				rowsChosen().map((one) => one.key),
+				said,
+			);
+		if (field === "team" || field === "plug") {
+			const hosts = [...new Set(rowsChosen().map((one) => one.host))].filter(Boolean);
+			if (hosts.length) on.onDress(hosts, field, said);
+		}
+	};
+
 	const onKeyDown = (event: React.KeyboardEvent) => {
 		const page = Math.max(1, Math.floor((box.current?.clientHeight ?? 480) / HEIGHT) - 4);
 		const steps: Record<string, [number, number]> = {
@@ -128,7 +155,7 @@ export function Sheet({ columns, total, row, at, others, mayEdit, ...on }: Props
 						backspace: () => mark(""),
 					}
 				: {
-						enter: () => row(range.top)?.host || setNaming(""),
+						enter: () => mayName() && setNaming(""),
 						delete: () => {
 							const hosts = [...new Set(rowsChosen().map((one) => one.host))].filter(Boolean);
 							if (hosts.length) on.onDetach(hosts);
@@ -138,13 +165,7 @@ export function Sheet({ columns, total, row, at, others, mayEdit, ...on }: Props
 		if (act) {
 			event.preventDefault();
 			act();
-		} else if (
-			!inSegments &&
-			!event.ctrlKey &&
-			!event.metaKey &&
-			/^[a-z]$/.test(key) &&
-			!row(range.top)?.host
-		) {
+		} else if (!inSegments && !event.ctrlKey && !event.metaKey && /^[a-z]$/.test(key) && mayName()) {
 			event.preventDefault();
 			setNaming(key);
 		}
@@ -225,18 +246,12 @@ export function Sheet({ columns, total, row, at, others, mayEdit, ...on }: Props
 												focus={chosen && column === at.column}
 												onGo={(extend) => go({ row: item.index, column }, extend)}
 											>
-												{name === "host" && naming !== null && chosen ? (
+												{naming !== null && chosen && column === at.column ? (
 													<Naming
 														start={naming}
-														onDone={(names) => {
-															setNaming(null);
-															box.current?.focus();
-															if (names)
-																on.onAttach(
-																	rowsChosen().map((one) => one.key),
-																	names,
-																);
-														}}
+														label={LABELS[name]}
+														options={name === "team" || name === "plug" ? known[name] : []}
+														onDone={onNamed}
 													/>
 												) : (
 													<Before row={here} name={name} />
@@ -357,7 +372,6 @@ function Box({ x, width, sticky, within, focus, label, edge = "", onGo, children
 		// biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys
 		<div
 			role="gridcell"
-			aria-label={label}
 			onClick={(event) => {
 				(event.currentTarget.closest("[role=grid]") as HTMLElement | null)?.focus();
 				onGo(event.shiftKey);
@@ -365,6 +379,7 @@ function Box({ x, width, sticky, within, focus, label, edge = "", onGo, children
 			className={`flex h-full items-center truncate px-2 ${sticky ? `sticky z-10 float-left ${sticky}` : `absolute top-0 ${edge}`} ${within ? "bg-indigo-line/40" : ""} ${focus ? "outline-2 -outline-offset-2 outline-indigo" : ""}`}
 			style={sticky ? { left: x, width } : { left: x, width }}
 		>
+			{label && <span className="sr-only">{label}</span>}
 			{children}
 		</div>
 	);
@@ -391,24 +406,46 @@ function Before({ row, name }: { row: Row; name: (typeof BEFORE)[number] }) {
 	);
 }
 
-function Naming({ start, onDone }: { start: string; onDone: (names: string) => void }) {
+const LABELS: Record<(typeof BEFORE)[number], string> = {
+	port: "Port",
+	host: "Name of the host",
+	team: "Team",
+	plug: "Plug",
+};
+
+interface NamingProps {
+	start: string;
+	label: string;
+	options: string[];
+	onDone: (said: string | null) => void;
+}
+
+function Naming({ start, label, options, onDone }: NamingProps) {
 	const [names, setNames] = useState(start);
 	return (
-		<input
-			// biome-ignore lint/a11y/noAutofocus: it is opened to be written in
-			autoFocus
-			aria-label="Name of the host"
-			className="mono h-[20px] w-full bg-raised px-1 outline-1 outline-indigo"
-			value={names}
-			placeholder="tide-01..tide-04"
-			spellCheck={false}
-			onChange={(event) => setNames(event.target.value)}
-			onBlur={() => onDone("")}
-			onKeyDown={(event) => {
-				event.stopPropagation();
-				if (event.key === "Enter") onDone(names.trim());
-				if (event.key === "Escape") onDone("");
-			}}
-		/>
+		<>
+			<input
+				// biome-ignore lint/a11y/noAutofocus: it is opened to be written in
+				autoFocus
+				aria-label={label}
+				list="known-here"
+				className="mono h-[20px] w-full bg-raised px-1 outline-1 outline-indigo"
+				value={names}
+				placeholder={options.length ? "" : "tide-01..tide-04"}
+				spellCheck={false}
+				onChange={(event) => setNames(event.target.value)}
+				onBlur={() => onDone(null)}
+				onKeyDown={(event) => {
+					event.stopPropagation();
+					if (event.key === "Enter") onDone(names.trim());
+					if (event.key === "Escape") onDone(null);
+				}}
+			/>
+			<datalist id="known-here">
+				{options.map((one) => (
+					<option key={one} value={one} />
+				))}
+			</datalist>
+		</>
 	);
 }
