@@ -29,6 +29,7 @@ bench: prepare
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_ledger.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_screen.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_people.py
+	@PYTHONPATH=. .venv/bin/python tests/bench/bench_segments.py
 
 wheel: prepare
 	@scripts/wheel.sh dist

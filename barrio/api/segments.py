@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Sequence
 from typing import Annotated, Literal
 
@@ -126,9 +125,8 @@ def get_carrying(
     words = find.lower().split()
     shown = [
         seat
-        for seat in compiled.seats
-        if (not rack or seat.leaf.rack == rack)
-        and (not host or (seat.host is not None and seat.host.host == host))
+        for seat in (compiled.seats.by_rack.get(rack, ()) if rack else compiled.seats.all)
+        if (not host or (seat.host is not None and seat.host.host == host))
         and (not team or (seat.host is not None and seat.host.team == team))
         and (not segment or segment in seat.carried)
         and (show == "all" or (show == "hosts") == (seat.host is not None))
@@ -141,7 +139,7 @@ def get_carrying(
         columns=columns,
         rows=[_row(seat, places) for seat in shown[offset : offset + limit]],
         total=len(shown),
-        free=sum(seat.use == "host" and seat.host is None for seat in compiled.seats),
+        free=compiled.seats.free,
         hosts=len(hosts),
         racks=list(dict.fromkeys(leaf.rack for leaf in compiled.structure.leaves)),
         teams=sorted({one.team for one in hosts.values() if one.team}),
@@ -152,17 +150,12 @@ def get_carrying(
 def _columns(compiled: Compiled) -> list[SegmentColumn]:
     """Segments by VRF, those without one last."""
     brief, numbers = compiled.brief, compiled.allocation.numbers
-    sits: Counter[str] = Counter()
-    for seat in compiled.seats:
-        sits.update(seat.carried)
-    carry: Counter[str] = Counter()
-    for one in compiled.attachments.hosts.values():
-        carry.update(one.way.carried)
+    seats = compiled.seats
     vrfs = [*brief.vrfs, None]
     return [
         SegmentColumn(
             name=name, vrf=segment.vrf or "", vlan=numbers["vlan"][f"segment/{name}"].low,
-            vni=numbers["vni"][f"segment/{name}"].low, state=segment.state, hosts=carry[name], seats=sits[name],
+            vni=numbers["vni"][f"segment/{name}"].low, state=segment.state, hosts=seats.hosts.get(name, 0), seats=seats.carrying.get(name, 0),
         )
         for name, segment in sorted(brief.segments.items(), key=lambda one: vrfs.index(one[1].vrf))
     ]  # fmt: skip

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from barrio.core.attach.attachments import Attachments, attach
-from barrio.core.attach.seats import Seat, seats
+from barrio.core.attach.seats import Seats, seats
 from barrio.core.brief.model import Brief
 from barrio.core.cabling.plan import Cable, plan_cables
 from barrio.core.catalogue.made import MADE
@@ -136,7 +136,7 @@ class Compiled(_Drawing):
         return tuple(plan_cables(self.brief, self.structure, self.ends, numbers))
 
     @cached_property
-    def seats(self) -> tuple[Seat, ...]:
+    def seats(self) -> Seats:
         """Every place for a host, leaf by leaf."""
         return seats(self.structure, self.attachments)
 

@@ -108,6 +108,17 @@ def test_hosts_are_named_at_ports_and_taken_away_again(hall: TestClient) -> None
     assert hall.post("/api/v1/fabrics/hall/detach", json={"version": 3, "hosts": ["nobody"]}).status_code == 422
 
 
+def test_hosts_get_another_plug_in_one_save(hall: TestClient) -> None:
+    asked = {"version": 1, "hosts": ["gauge-1", "gauge-2"], "field": "plug", "value": "compute"}
+    refused = hall.post("/api/v1/fabrics/hall/dress", json=asked)
+    assert refused.status_code == 422 and "kept to racks r01..r02" in refused.json()["detail"]
+    saved = hall.post("/api/v1/fabrics/hall/dress", json=asked | {"value": "", "field": "team"})
+    assert saved.status_code == 422 and "have that team already" in saved.json()["detail"]
+    saved = hall.post("/api/v1/fabrics/hall/dress", json=asked | {"value": ""})
+    assert saved.status_code == 200 and marks(hall, "leaf/r03/a:h10") == (None, [])
+    assert marks(hall, "leaf/r03/a:h12") == ("telemetry", [])
+
+
 def test_hosts_leave_as_a_sheet(hall: TestClient) -> None:
     lines = hall.get("/api/v1/fabrics/hall/hosts.csv").text.splitlines()
     assert lines[0] == "host,team,at,plug,lag,untagged,tagged,note" and len(lines) == 14

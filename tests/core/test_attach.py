@@ -13,7 +13,7 @@ from barrio.core import Compiled, Refused, compile
 from barrio.core.attach.attachments import Attachments
 from barrio.core.because import of_value
 from barrio.core.brief.document import Document, apply, read
-from barrio.core.edits.attaching import Cell, detach, fill
+from barrio.core.edits.attaching import Cell, detach, dress, fill
 from barrio.core.edits.reshape import remove_racks
 from tests.conftest import tries
 
@@ -73,6 +73,14 @@ def test_a_lag_is_one_device_with_all_its_ports_and_one_ethernet_segment_on_both
     assert len(compiled.models["leaf/r01/a"].host_lags) == 8 and compiled.models["leaf/r03/a"].host_lags == ()
     text = compiled.files("leaf/r02/a")["etc/network/interfaces"]
     assert "bond-slaves h3 h4\n" in text and "alias store\n" in text
+
+
+def test_a_lag_goes_on_over_the_ports_that_are_in_service() -> None:
+    compiled = hall(out_of_service={"leaf/r02/a:h3": "a broken cage"})
+    one, two = (compiled.models[f"leaf/r02/{side}"].host_lags[0] for side in "ab")
+    assert (one.label, one.members) == ("bond-h3", ("h4",)) and two.members == ("h3", "h4")
+    assert one.segment_id == two.segment_id and "a broken cage" in (port(compiled, "leaf/r02/a", "h3").shut or "")
+    assert compiled.read_back() == ()
 
 
 def test_segments_reach_the_leaves_that_carry_them_and_ports_what_they_ask_for() -> None:
@@ -219,10 +227,24 @@ def test_a_fill_of_a_whole_entry_stays_one_entry_and_keeps_its_sets() -> None:
     ]
     one = fill(found.brief, found.attachments, cells[:1])
     assert [path for path, _ in one] == [
-        'hosts."model-01..model-08"', 'hosts."model-01"', 'hosts."model-02..model-08"',
+        'hosts."model-01..model-08"', 'hosts.model-01', 'hosts."model-02..model-08"',
     ]  # fmt: skip
     with pytest.raises(Refused, match="No host is attached to r03/a h1"):
         fill(found.brief, found.attachments, [Cell("leaf/r03/a", "h1", "grid", "tagged")])
+
+
+def test_another_plug_for_some_cuts_them_out_of_their_entry_and_for_all_changes_it() -> None:
+    found = hall()
+    text = HALL + HOSTS
+    some = compile(read(apply(text, dress(found.brief, found.attachments, ["gauge-2"], "plug", ""))).brief)
+    assert carried(some.attachments) == carried(found.attachments) | {"gauge-2": (None, frozenset())}
+    whole = [f"model-{n:02d}" for n in range(1, 9)]
+    assert dress(found.brief, found.attachments, whole, "team", "Tides") == [
+        ('hosts."model-01..model-08".team', "Tides")
+    ]
+    assert dress(found.brief, found.attachments, whole, "team", "Models") == [], "it is theirs already"
+    with pytest.raises(Refused, match="no host nobody"):
+        dress(found.brief, found.attachments, ["nobody"], "plug", "plain")
 
 
 @tries(20)

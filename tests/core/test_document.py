@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import contextlib
 import re
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -12,8 +14,9 @@ from hypothesis import strategies as st
 from ruamel.yaml import YAML
 
 from barrio.core import Refused, compile
+from barrio.core.brief import document
 from barrio.core.brief.compare import changed_paths
-from barrio.core.brief.document import read, set_value, split_path
+from barrio.core.brief.document import apply, read, set_value, split_path
 from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import contract_names, expand_names
 from tests.conftest import EXAMPLES, briefs, tries
@@ -174,3 +177,35 @@ def test_a_section_goes_with_its_last_field_and_an_empty_one_that_was_written_st
     after = set_value(text, "underlay.mtu", None)
     assert "underlay" not in after and "super_spines: {}" in after
     assert read(set_value(after, "spines.count", 3)).brief.super_spines is not None
+
+
+LONG_ONE = (
+    next(path for path in EXAMPLES if path.stem == "marlin").read_text()
+    + "".join(f"# note {n} about nothing that matters to anybody who reads it\n" for n in range(90))
+    + "names:\n"
+    + "".join(f"  leaf/r{n:02d}/a: mast-{n}  # by hand\n" for n in range(1, 13))
+)
+EDITS = [
+    ("title", "Another"), ("spines.count", 3), ("segments.tide-grid.state", "paused"), ("cabling.kind", "SR optics"),
+    ('hosts."radar-1..radar-6"', None), ("hosts.gauge", {"at": "r01 h40", "untagged": "tide-grid"}), ("plugs.web", None),
+    ('hosts."forecast-1..forecast-4".plug', None), ("plugs.radar.macs", 9), ('names."leaf/r05/a"', "spar"), ("names", None),
+    ("racks[0].growth", 2), ("services.ntp[1]", None), ("overlay.storm", 400), ("hosts", None),
+]  # fmt: skip
+
+
+@tries(60)
+@given(chosen=st.lists(st.sampled_from(EDITS), min_size=1, max_size=5, unique_by=lambda one: one[0]))
+def test_a_long_brief_edited_piece_by_piece_says_what_it_would_as_a_whole(chosen: list[tuple[str, Any]]) -> None:
+    """And what no edit touched is there byte for byte."""
+    assert len(LONG_ONE) > document.LONG
+
+    def said(change: Callable[[str, Any], str]) -> object:
+        try:
+            return read(change(LONG_ONE, chosen)).brief
+        except Refused as error:
+            return [fault.code for fault in error.faults]
+
+    assert said(apply) == said(document._apply)
+    if not any(path.startswith(("names", "cabling", "overlay")) for path, _ in chosen):
+        with contextlib.suppress(Refused):
+            assert apply(LONG_ONE, chosen).endswith(LONG_ONE[LONG_ONE.index("# note 3 ") :])

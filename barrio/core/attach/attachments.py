@@ -10,6 +10,7 @@ from barrio.core.attach.ways import Way, WayMaker, default_plug
 from barrio.core.brief.hosts import HostEntry
 from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import contract_ports, expand_names
+from barrio.core.brief.reader import quoted
 from barrio.core.errors import Fault, Refused
 from barrio.core.printed import Device, Name
 from barrio.core.structure.parts import Structure, Switch
@@ -30,7 +31,7 @@ class Attachment:
 
     @property
     def path(self) -> str:
-        return f'hosts."{self.entry}"'
+        return f"hosts.{quoted(self.entry)}"
 
     @property
     def bonded(self) -> bool:
@@ -66,7 +67,7 @@ def attach(brief: Brief, structure: Structure) -> Attachments:
     placed = _Placed(brief, structure, racks, faults)
     hosts: dict[str, Attachment] = {}
     for entry, said in brief.hosts.items():
-        way = makes.of_host(said, f'hosts."{entry}"')
+        way = makes.of_host(said, f"hosts.{quoted(entry)}")
         for one in placed.entry(entry, said, way):
             if one.host in hosts:
                 words = f"{one.host} is named twice: under {hosts[one.host].entry} and under {entry}. Give one of the two another name."
@@ -120,7 +121,7 @@ class _Placed:
     def entry(self, entry: str, said: HostEntry, way: Way) -> Iterator[Attachment]:
         """The hosts of one entry of the brief."""
         names = expand_names(entry)
-        path = f'hosts."{entry}"'
+        path = f"hosts.{quoted(entry)}"
         dealt: list[list[Slot]] = [[] for _ in names]
         for place in said.at:
             try:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections import Counter
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from barrio.core.attach.attachments import Attachment, Attachments
@@ -37,7 +38,37 @@ class Seat:
         return self.way.carried if self.way else ()
 
 
-def seats(structure: Structure, attachments: Attachments) -> tuple[Seat, ...]:
+@dataclass(frozen=True, slots=True)
+class Seats:
+    """All seats of a fabric, in order and by rack; how many hosts and seats carry each segment, and how many seats are free."""
+
+    all: tuple[Seat, ...]
+    by_rack: Mapping[str, Sequence[Seat]]
+    hosts: Mapping[str, int]
+    carrying: Mapping[str, int]
+    free: int
+
+
+def seats(structure: Structure, attachments: Attachments) -> Seats:
+    """The seats of a fabric, each counted once."""
+    found = _all(structure, attachments)
+    by_rack: dict[str, list[Seat]] = {}
+    ways: Counter[Way] = Counter()
+    for seat in found:
+        by_rack.setdefault(seat.leaf.rack, []).append(seat)
+        if seat.way is not None:
+            ways[seat.way] += 1
+    carrying: Counter[str] = Counter()
+    for way, times in ways.items():
+        carrying.update(dict.fromkeys(way.carried, times))
+    hosts: Counter[str] = Counter()
+    for way, times in Counter(one.way for one in attachments.hosts.values()).items():
+        hosts.update(dict.fromkeys(way.carried, times))
+    free = sum(seat.use == "host" and seat.host is None for seat in found)
+    return Seats(found, by_rack, hosts, carrying, free)
+
+
+def _all(structure: Structure, attachments: Attachments) -> tuple[Seat, ...]:
     """The seats of all leaves, rack by rack and in the order of ports."""
     outside: dict[tuple[str, str], str] = {(end.switch.key, end.said.port): end.system for end in structure.outside}
     return tuple(seat for leaf in structure.leaves for seat in _of_leaf(structure, attachments, outside, leaf))

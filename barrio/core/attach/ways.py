@@ -45,7 +45,11 @@ class WayMaker:
         self._of_plug: dict[Name | None, Way] = {}
         self._told: set[str] = set()
         self._every_of: dict[str, Way] = {}
-        self.within = {name: racks_of(brief, name) for name in brief.segments}
+        everywhere = frozenset(brief.rack_names)
+        self.within = {
+            name: everywhere if segment.rack_names is None else frozenset(segment.rack_names)
+            for name, segment in brief.segments.items()
+        }
         self.sets: Mapping[str, tuple[Name, ...]] = {
             name: tuple(self._segments(members, f"sets.{name}", within_set=True))
             for name, members in brief.sets.items()
@@ -166,9 +170,3 @@ def default_plug(brief: Brief, leaf: Switch) -> tuple[Name, str]:
     if brief.default_plug:
         return brief.default_plug, "default_plug"
     return (SHUT if brief.hosts else EVERY), ""
-
-
-def racks_of(brief: Brief, segment: str) -> frozenset[str]:
-    """The racks that a segment may be in."""
-    said = brief.segments[segment].rack_names
-    return frozenset(said) if said is not None else frozenset(brief.rack_names)

@@ -19,12 +19,14 @@ from ruamel.yaml import YAML
 from ruamel.yaml.comments import CommentedMap, CommentedSeq
 from ruamel.yaml.error import YAMLError
 
-from barrio.core.brief import reader
+from barrio.core.brief import pieces, reader
 from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault, Refused, refuse
 from barrio.core.printed import Printed
 
 MOST_BYTES = reader.MOST_BYTES
+LONG = 8_000
+"""Characters above which a text is edited piece by piece; it takes half a millisecond for each hundred as a whole."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,6 +72,14 @@ def apply(text: str, edits: Edits) -> str:
 
     Raises `Refused` (`edit.path`) when a path leads nowhere.
     """
+    if len(text) > LONG:
+        changed = pieces.apply(text, reader.load(text)[1], edits, split_path, _apply)
+        if changed is not None:
+            return changed
+    return _apply(text, edits)
+
+
+def _apply(text: str, edits: Edits) -> str:
     data = _load(text)
     for path, value in edits:
         _edit(data, path, value)

@@ -16,6 +16,7 @@ from barrio.core.brief.document import Edits
 from barrio.core.brief.hosts import NONE, HostEntry
 from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import contract_names, contract_ports, expand_names
+from barrio.core.brief.reader import quoted
 from barrio.core.errors import Fault, Refused, refuse
 from barrio.core.structure.parts import Structure
 
@@ -84,13 +85,13 @@ def _entry_edits(
             groups.setdefault(changed.get(name), []).append(name)
         if len(groups) == 1:
             carried = changed[names[0]]
-            yield from _carry(brief, f'hosts."{entry}"', said, carried)
+            yield from _carry(brief, f"hosts.{quoted(entry)}", said, carried)
             continue
-        yield f'hosts."{entry}"', None
+        yield f"hosts.{quoted(entry)}", None
         dealt = _dealt(entry, said)
         for carried_, members in groups.items():
             for run in _runs(members, dealt):
-                yield f'hosts."{contract_names(run)}"', _entry(brief, said, [dealt[one] for one in run], carried_)
+                yield f"hosts.{quoted(contract_names(run))}", _entry(brief, said, [dealt[one] for one in run], carried_)
 
 
 def _runs(members: Sequence[str], dealt: Mapping[str, Sequence[Sequence[Slot]]]) -> Iterator[tuple[str, ...]]:
@@ -189,9 +190,11 @@ def detach(brief: Brief, attachments: Attachments, hosts: Sequence[str]) -> Edit
     for entry in dict.fromkeys(attachments.hosts[name].entry for name in hosts):
         said, dealt = brief.hosts[entry], _dealt(entry, brief.hosts[entry])
         left = [name for name in expand_names(entry) if name not in gone]
-        edits.append((f'hosts."{entry}"', None))
+        edits.append((f"hosts.{quoted(entry)}", None))
         for run in _runs(left, dealt) if left else ():
-            edits.append((f'hosts."{contract_names(run)}"', _entry(brief, said, [dealt[one] for one in run], None)))
+            edits.append(
+                (f"hosts.{quoted(contract_names(run))}", _entry(brief, said, [dealt[one] for one in run], None))
+            )
     return edits
 
 
@@ -212,9 +215,9 @@ def dress(
         if (getattr(said, field) or "") == value:
             continue
         if chosen.issuperset(names):
-            edits.append((f'hosts."{entry}".{field}', value or None))
+            edits.append((f"hosts.{quoted(entry)}.{field}", value or None))
             continue
-        edits.append((f'hosts."{entry}"', None))
+        edits.append((f"hosts.{quoted(entry)}", None))
         dealt = _dealt(entry, said)
         for mine in ([one for one in names if one in chosen], [one for one in names if one not in chosen]):
             for run in _runs(mine, dealt):
@@ -222,7 +225,7 @@ def dress(
                 if mine[0] in chosen:
                     body.pop(field, None)
                     body |= {field: value} if value else {}
-                edits.append((f'hosts."{contract_names(run)}"', body))
+                edits.append((f"hosts.{quoted(contract_names(run))}", body))
     return edits
 
 
@@ -236,9 +239,11 @@ def without_racks(brief: Brief, racks: Collection[str]) -> Edits:
         ]
         if len(left) == len(dealt):
             continue
-        edits.append((f'hosts."{entry}"', None))
+        edits.append((f"hosts.{quoted(entry)}", None))
         for run in _runs(left, dealt) if left else ():
-            edits.append((f'hosts."{contract_names(run)}"', _entry(brief, said, [dealt[one] for one in run], None)))
+            edits.append(
+                (f"hosts.{quoted(contract_names(run))}", _entry(brief, said, [dealt[one] for one in run], None))
+            )
     return edits
 
 
@@ -280,6 +285,9 @@ def attach(
     dealt = {name: [seats[at * each : (at + 1) * each]] for at, name in enumerate(known)}
     body = {field: value for field, value in (("plug", plug), ("team", team)) if value}
     return [
-        (f'hosts."{contract_names(run)}"', {"at": _place([slot for name in run for slot in dealt[name][0]]), **body})
+        (
+            f"hosts.{quoted(contract_names(run))}",
+            {"at": _place([slot for name in run for slot in dealt[name][0]]), **body},
+        )
         for run in _runs(known, dealt)
     ]

@@ -39,6 +39,8 @@ class HostPorts:
         }
         self._of_way: dict[int, tuple[tuple[int, ...], int | None]] = {}
         self._alike: dict[tuple[int, str, int], Hosts] = {}
+        self._places: dict[str, dict[str, int]] = {}
+        self._idle: dict[tuple[int, str], HostPort] = {}
         self._outside = {(end.switch.key, end.said.port) for end in structure.outside}
         self._leading_out = {key for key, _ in self._outside}
 
@@ -56,10 +58,7 @@ class HostPorts:
         group = leaf.group
         assert group is not None
         paired = group.pairing != "independent"
-        places: dict[str, int] = {}
-        if paired:
-            names = expand_ports(group.lags) if group.lags else tuple(port.name for port in leaf.plan.hosts)
-            places = {name: place for place, name in enumerate(names, 1)}
+        places = self._places_of(leaf) if paired else {}
         at = self._attachments.at.get(leaf.key, {})
         way, _ = self._attachments.default[leaf.key]
         state = (leaf.state, leaf.why)
@@ -68,12 +67,15 @@ class HostPorts:
             if (leaf.key, port.name) in self._outside:
                 continue
             host = at.get(port.name)
+            if host is None and way is None and not self._structure.marked:
+                ports.append(self._idle_port(leaf, port.name))
+                continue
             how = host.way if host else way
             shut = shut_reason(self._structure, leaf, port.name, state) if self._structure.marked else None
             carries = bool(host) or (how is not None and bool(how.carried))
             if not shut and not carries:
                 shut = "no host is attached" if how is None else f"no segment is in {leaf.rack}"
-            members: Sequence[Device] = ()
+            members: tuple[Device, ...] = ()
             if host and host.bonded:
                 members = host.on(leaf.key)
             elif not host and how is not None and port.name in places:
@@ -86,13 +88,39 @@ class HostPorts:
             name = host.host if host else None
             free = host is None and how is None
             ports.append(HostPort(port.name, name, bond, tagged, untagged, mtu, speed, free, shut))
-            over = paired and (host is None or len({key for key, _ in host.ports}) > 1)
-            if bond and how is not None and members[0] == port.name and not shut and carries:
-                number = places.get(port.name) or BEYOND + place
-                lags.append(
-                    self._lag(bond, name, tuple(members), over, number if group.pairing == "multihoming" else None, how)
-                )
+            if bond is None or how is None or shut or not carries:
+                continue
+            live = members if len(members) == 1 else self._live(leaf, members)
+            if live[0] == port.name:
+                over = paired and (host is None or any(key != leaf.key for key, _ in host.ports))
+                number = places.get(members[0]) or BEYOND + place
+                lags.append(self._lag(bond, name, live, over, number if group.pairing == "multihoming" else None, how))
         return tuple(ports), tuple(lags)
+
+    def _live(self, leaf: Switch, members: tuple[Device, ...]) -> tuple[Device, ...]:
+        """The ports of a LAG that are not out of service or planned for later."""
+        marked = self._structure.marked
+        return tuple(name for name in members if f"{leaf.key}:{name}" not in marked) if marked else members
+
+    def _places_of(self, leaf: Switch) -> dict[str, int]:
+        """The place of each port among those that a rack bonds over both leaves, from 1."""
+        assert leaf.group is not None
+        if leaf.origin not in self._places:
+            lags = leaf.group.lags
+            names = expand_ports(lags) if lags else tuple(port.name for port in leaf.plan.hosts)
+            self._places[leaf.origin] = {name: place for place, name in enumerate(names, 1)}
+        return self._places[leaf.origin]
+
+    def _idle_port(self, leaf: Switch, name: Device) -> HostPort:
+        """A port where nobody is, the same on every leaf of a front."""
+        assert leaf.group is not None
+        key = (leaf.plan.front, f"{leaf.origin} {name}")
+        if key not in self._idle:
+            wanted = leaf.group.host_speed
+            speed = forced_speed(leaf, name, wanted) if wanted else None
+            mtu = self._brief.overlay.host_mtu
+            self._idle[key] = HostPort(name, None, None, (), None, mtu, speed, True, "no host is attached")
+        return self._idle[key]
 
     def _lag(
         self, bond: Made, host: Name | None, members: tuple[Device, ...], over: bool, number: int | None, way: Way
