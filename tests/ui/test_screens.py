@@ -186,7 +186,7 @@ def test_keys_margin_theme_and_calls_are_at_hand(page: Page, server: Serving) ->
     page.get_by_role("combobox").fill("light or dark")
     page.keyboard.press("Enter")
     assert page.evaluate("document.documentElement.dataset.theme") != before
-    page.keyboard.press("4")
+    page.keyboard.press("5")
     page.wait_for_url("**/cabling")
     expect(page.get_by_role("grid")).to_contain_text("M-0001")
     page.keyboard.press("Control+k")

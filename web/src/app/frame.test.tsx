@@ -40,11 +40,12 @@ test("the street says each step and how it stands, and digits lead to them", asy
 	).toEqual([
 		"Briefall ports fit",
 		expect.stringMatching(/^Ledger\d+ pools$/),
+		"Segments8 segments",
 		"Configs30 switches",
 		"Cabling208 cables",
 	]);
 	await userEvent.keyboard("3");
-	await waitFor(() => expect(screen.getByLabelText("where").textContent).toBe("/f/marlin/configs"));
+	await waitFor(() => expect(screen.getByLabelText("where").textContent).toBe("/f/marlin/segments"));
 });
 
 test("Control Z undoes from the version on screen, and the strip says what the last change did", async () => {
