@@ -69,18 +69,13 @@ def ledger(page: Page) -> None:
     page.get_by_label("Because").get_by_text("RFC 3021").wait_for()
 
 
-def span(page: Page) -> None:
-    page.goto("/f/marlin/ledger?pool=office-segments")
-    page.get_by_role("button", name="all of 10.72.0.0/16").click()
-    page.wait_for_load_state("networkidle")
-    box = page.get_by_role("group").first.bounding_box()
-    assert box is not None
-    page.mouse.move(box["x"] + 0.5 * box["width"], box["y"] + 8)
-    page.mouse.down()
-    page.mouse.move(box["x"] + 0.62 * box["width"], box["y"] + 8, steps=6)
-    page.mouse.up()
-    page.get_by_role("button", name="Cut a pool").click()
-    page.get_by_label("Its name").fill("pier-segments")
+def segments(page: Page) -> None:
+    page.goto("/f/marlin/segments?rack=r05")
+    row = page.get_by_role("row").filter(has_text="restore-1").first
+    page.get_by_label("Find ports").wait_for()
+    page.wait_for_timeout(800)
+    page.get_by_role("img", name="Ports of leaf-r05a").locator("rect").nth(39).click()
+    row.get_by_role("gridcell", name=re.compile("^buoy-telemetry:")).click()
 
 
 SHEET = """address,device,role,comment
@@ -151,8 +146,8 @@ def record(page: Page) -> None:
     page.get_by_label("Because").get_by_text("14 days").first.wait_for()
 
 
-ARCHITECT = (fabrics, brief, text, pods, whole, face, sums, need, configs, cabling, word)
-KEEPER = (catalogue, ledger, span, sheet, people, record)
+ARCHITECT = (fabrics, brief, text, pods, whole, face, sums, need, segments, configs, cabling, word)
+KEEPER = (catalogue, ledger, sheet, people, record)
 
 
 def main() -> None:

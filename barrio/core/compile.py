@@ -205,7 +205,7 @@ def complete(asked: Asked, holdings: Holdings, previous: Compiled | None = None)
     against = contradictions(brief, models)
     if against:
         raise Refused(against)
-    without = target.refused(structure)
+    without = target.refused(structure, asked.attachments)
     findings = asked.findings + tuple(dict.fromkeys(without.values()))
     findings += check_pools_of(brief, pools) + check_derived(models)
     files = {}

@@ -166,6 +166,13 @@ def test_what_cannot_be_attached_names_the_thing_the_entry_and_the_way_out(hosts
     assert fault.code == code and words in fault.message and fault.path.startswith("hosts.")
 
 
+def test_what_no_bond_of_linux_can_do_is_refused_where_it_is_asked_for() -> None:
+    compiled = hall(**{"hosts.store.fallback": False})
+    assert set(compiled.without_files) == {"leaf/r02/a", "leaf/r02/b"}
+    fault = compiled.without_files["leaf/r02/a"]
+    assert fault.code == "target.fallback" and fault.path == "hosts.store" and "shut the port" in fault.message
+
+
 def test_of_a_leaf_what_leads_outside_or_is_broken_out_is_for_no_host() -> None:
     outside = {
         "router": {"asn": 64600, "links": [{"switch": "leaf/r03/a", "port": "h48", "vrfs": {"tides": {"v4": "auto"}}}]}

@@ -216,7 +216,7 @@ DESIGNS = {
     "three tiers with reflectors": THREE_TIERS.format(routing=f"underlay: {{addressing: ipv4, {SLOW}}}\n{IBGP}"),
     "three tiers, IS-IS": THREE_TIERS.format(routing=f"underlay: {{protocol: isis, addressing: ipv4, {SLOW}}}\n{IBGP}"),
 }
-QUICK = ("IS-IS, unnumbered", "dual, an ASN for each pair", "OSPF, dual", "three tiers with reflectors", "IPv6 only")
+QUICK = ("IS-IS, unnumbered", "OSPF, dual", "three tiers with reflectors")
 """The designs that are booted in every run, the slowest first; the others in `make test-all`."""
 
 

@@ -33,6 +33,7 @@ def namespaces() -> set[str]:
     return {line.split()[0] for line in listed.splitlines() if line.startswith(f"barrio{os.getpid()}-")}
 
 
+@pytest.mark.long
 def test_two_cables_that_were_swapped_are_found_by_sessions_and_by_lldp() -> None:
     planned = small()
     one, two = planned.ends

@@ -186,7 +186,9 @@ def test_a_range_of_cables_is_copied_as_a_sheet_pastes_it(page: Page, server: Se
     assert page.evaluate("navigator.clipboard.readText()") == "T-0001\tt01\t42\tleaf-t01\nT-0002\tt01\t42\tleaf-t01"
 
 
-@pytest.mark.parametrize("theme", ["dark", pytest.param("light", marks=pytest.mark.long)])
+@pytest.mark.parametrize(
+    "theme", [pytest.param("dark", marks=pytest.mark.long), pytest.param("light", marks=pytest.mark.long)]
+)
 def test_axe_finds_no_serious_fault_on_any_screen(page: Page, server: Serving, theme: str) -> None:
     page.goto("/")
     claim_accessible(page)
@@ -194,7 +196,7 @@ def test_axe_finds_no_serious_fault_on_any_screen(page: Page, server: Serving, t
     page.evaluate(f"localStorage.setItem('theme', '{theme}')")
     for path in (
         "/", "/f/marlin/brief", "/f/marlin/brief?spine=spine-3&leaf=leaf-r07b", "/f/marlin/brief?text=1",
-        "/f/marlin/ledger?pool=halls-p2p", "/f/marlin/configs/leaf-r07b?line=15", "/f/marlin/cabling?cable=M-0001",
+        "/f/marlin/ledger?pool=halls-p2p", "/f/marlin/segments?rack=r05", "/f/marlin/configs/leaf-r07b?line=15", "/f/marlin/cabling?cable=M-0001",
     ):  # fmt: skip
         page.goto(path)
         claim_accessible(page)

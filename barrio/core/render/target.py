@@ -10,6 +10,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from pathlib import PurePosixPath
 
+from barrio.core.attach.attachments import Attachments
 from barrio.core.errors import Fault
 from barrio.core.model.devices import Devices
 from barrio.core.structure.parts import Structure
@@ -43,7 +44,7 @@ class Target:
     package: str
     devices: Devices
     files: tuple[FileKind, ...]
-    refused: Callable[[Structure], Mapping[str, Fault]] = field(compare=False)
+    refused: Callable[[Structure, Attachments], Mapping[str, Fault]] = field(compare=False)
     read_back: Callable[[Mapping[str, Mapping[str, str]]], tuple[Fault, ...]] = field(compare=False)
     conditions: tuple[tuple[str, str, str], ...] = field(default=(), compare=False)
 

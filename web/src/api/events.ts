@@ -108,6 +108,9 @@ export function heard(queries: QueryClient, kind: string, data: string): void {
 	}
 }
 
+/** Milliseconds after which one says again where one is, when it could not be said. */
+const SAID_AGAIN = 2000;
+
 /** Say where one is now, if anybody listens for it. */
 async function say(queries: QueryClient): Promise<void> {
 	const { fabric, place } = where;
@@ -121,7 +124,10 @@ async function say(queries: QueryClient): Promise<void> {
 		);
 		queries.setQueryData(["present", fabric], here);
 	} catch {
-		// Where one is matters to nobody as much as that the page goes on.
+		// Where one is matters to nobody as much as that the page goes on; it is said again when the server has time.
+		setTimeout(() => {
+			if (where.fabric === fabric && where.place === place) void say(queries);
+		}, SAID_AGAIN);
 	}
 }
 

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from barrio.core.attach.attachments import Attachments
 from barrio.core.errors import Fault
 from barrio.core.structure.parts import Structure, Switch
 
 
-def refused(structure: Structure) -> Mapping[str, Fault]:
+def refused(structure: Structure, attachments: Attachments) -> Mapping[str, Fault]:
     """The switches that `linux-frr` writes no files for, by key, each with the reason (`target.*`)."""
     found = {switch.key: fault for switch in structure.switches if (fault := _ports(switch))}
     for pair in structure.pairs:
@@ -22,6 +23,13 @@ def refused(structure: Structure) -> Mapping[str, Fault]:
                 f"{pair[0].origin.removesuffix('.racks')}.pairing",
             )
             found |= {leaf.key: fault for leaf in pair}
+    for one in attachments.hosts.values():
+        if one.way.lag == "lacp" and not one.way.fallback:
+            words = (
+                f"{one.host} is to be served by LACP only, and the bonds of Linux serve a host without LACP over one link all the same. Take "
+                "fallback: false out, or shut the port until the host speaks LACP."
+            )
+            found |= dict.fromkeys((key for key, _ in one.ports), Fault("target.fallback", words, one.path))
     return found
 
 
