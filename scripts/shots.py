@@ -70,12 +70,11 @@ def ledger(page: Page) -> None:
 
 
 def segments(page: Page) -> None:
-    page.goto("/f/marlin/segments?rack=r05")
-    row = page.get_by_role("row").filter(has_text="restore-1").first
-    page.get_by_label("Find ports").wait_for()
-    page.wait_for_timeout(800)
-    page.get_by_role("img", name="Ports of leaf-r05a").locator("rect").nth(39).click()
-    row.get_by_role("gridcell", name=re.compile("^buoy-telemetry:")).click()
+    page.goto("/f/marlin/segments?rack=r06")
+    row = page.get_by_role("row").filter(has_text="archive-15").first
+    row.get_by_role("gridcell", name=re.compile("^tide-archive:")).click()
+    for _ in range(3):
+        page.keyboard.press("Shift+ArrowDown")
 
 
 SHEET = """address,device,role,comment

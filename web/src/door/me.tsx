@@ -12,7 +12,7 @@ export function Me() {
 		<Popover.Root>
 			<Popover.Trigger
 				aria-label={`${initials(who.called)}, ${who.called}: own page, people, sign out`}
-				className="mb-2.5 h-8 min-w-8 rounded-full border-2 border-indigo-line border-dashed bg-raised px-1 text-[12px] font-bold text-indigo hover:border-indigo"
+				className="mb-2.5 h-8 min-w-8 rounded-full border-2 border-indigo border-dashed bg-raised px-1 text-[12px] font-bold text-indigo hover:border-indigo"
 			>
 				{initials(who.called)}
 			</Popover.Trigger>

@@ -133,7 +133,7 @@ export function Blank({ label, value, set, width = "15ch", secret, first, autoCo
 			autoFocus={first}
 			aria-label={label}
 			type={secret ? "password" : "text"}
-			className="h-[1.5em] border-b-2 border-indigo-line border-dashed bg-transparent px-1 align-baseline font-[560] text-indigo outline-none focus:border-indigo focus:border-solid focus:bg-chosen"
+			className="h-[1.5em] border-b-2 border-indigo border-dashed bg-transparent px-1 align-baseline font-[560] text-indigo outline-none focus:border-indigo focus:border-solid focus:bg-chosen"
 			style={{ width: `max(${width}, ${value.length + 2}ch)`, maxWidth: "100%" }}
 			value={value}
 			onChange={(event) => set(event.target.value)}

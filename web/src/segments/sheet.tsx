@@ -376,7 +376,7 @@ function Box({ x, width, sticky, within, focus, label, edge = "", onGo, children
 				(event.currentTarget.closest("[role=grid]") as HTMLElement | null)?.focus();
 				onGo(event.shiftKey);
 			}}
-			className={`flex h-full items-center truncate px-2 ${sticky ? `sticky z-10 float-left ${sticky}` : `absolute top-0 ${edge}`} ${within ? "bg-indigo-line/40" : ""} ${focus ? "outline-2 -outline-offset-2 outline-indigo" : ""}`}
+			className={`flex h-full items-center truncate px-2 ${sticky ? `sticky z-10 float-left ${sticky}` : `absolute top-0 ${edge}`} ${within ? "bg-indigo-line/50" : ""} ${focus ? "outline-2 -outline-offset-2 outline-indigo" : ""}`}
 			style={sticky ? { left: x, width } : { left: x, width }}
 		>
 			{label && <span className="sr-only">{label}</span>}
