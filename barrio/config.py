@@ -14,7 +14,8 @@ class ProviderConfig(BaseModel):
     """The office's provider of identities (OpenID Connect): its `issuer`, and what Barrio is registered as with it.
 
     Its people come back to `/back` at the address that they open Barrio by. `called` stands on the door; `claim` is where the name stands
-    by which people sign in here. With `welcomes` whoever it vouches for is somebody here, with no role yet.
+    by which people sign in here. With `welcomes` whoever it vouches for is somebody here, with no role yet. Where names are
+    addresses, those of `domain` sign in without it, and no others.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -25,6 +26,7 @@ class ProviderConfig(BaseModel):
     called: Annotated[str, Field(min_length=1, max_length=40)] = "the office"
     claim: str = "preferred_username"
     welcomes: bool = False
+    domain: str = ""
 
 
 class Config(BaseSettings):

@@ -115,7 +115,7 @@ def _provider(config: Config) -> Provider | None:
     if named is None:
         return None
     secret = named.secret.get_secret_value()
-    return Provider(named.issuer, named.client, secret, named.called, named.claim, named.welcomes)
+    return Provider(named.issuer, named.client, secret, named.called, named.claim, named.welcomes, named.domain)
 
 
 def _keys(config: Config) -> Keys:

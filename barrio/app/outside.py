@@ -75,7 +75,10 @@ def _let_in(house: House, outsider: Outsider, caller: Caller) -> Entered:
 
 def _newcomer(tx: Transaction, provider: Provider, outsider: Outsider) -> Lock:
     """The person of the provider's name, who was never here; made, when whoever is vouched for is welcome."""
-    name = outsider.name.partition("@")[0].strip().lower()
+    name = outsider.name.strip().lower()
+    if provider.domain:
+        # Whoever has the same name at another office is somebody else.
+        name = name.removesuffix(f"@{provider.domain.lower()}")
     lock = signing.lock_of(tx.connection, name)
     if lock is not None and lock.password is not None:
         raise NoEntry(f"{name} signs in here by password. Do that, then join the two on your own page.")

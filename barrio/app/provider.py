@@ -51,10 +51,12 @@ class Outsider:
 
 class Provider:
     """One provider, as the configuration names it. `claim` is where the name stands by which people sign in here; with `welcomes`
-    whoever it vouches for is somebody here, with no role yet."""
+    whoever it vouches for is somebody here, with no role yet. Where names are addresses, those of `domain` are people's without it, and no others."""
 
-    def __init__(self, issuer: str, client: str, secret: str, called: str, claim: str, welcomes: bool) -> None:
-        self.issuer, self.called, self.welcomes = issuer, called, welcomes
+    def __init__(
+        self, issuer: str, client: str, secret: str, called: str, claim: str, welcomes: bool, domain: str = ""
+    ) -> None:
+        self.issuer, self.called, self.welcomes, self.domain = issuer, called, welcomes, domain
         self._client, self._secret, self._claim = client, secret, claim
         self._said: tuple[float, dict[str, Any], KeySet] | None = None
 
@@ -100,7 +102,13 @@ class Provider:
             raise NotVouched(
                 f"{self.called} does not say what you are called here (its claim {self._claim} is missing)."
             )
-        return Outsider(self.issuer, claims["sub"], name, str(claims.get("name") or name), bool(STRONG & set(ways)))
+        return Outsider(
+            self.issuer,
+            claims["sub"],
+            name,
+            str(claims.get("name") or name),
+            any(way in STRONG for way in ways if isinstance(way, str)),
+        )
 
     def _read(self, token: str) -> dict[str, Any]:
         """What a token says, whoever signed it being the provider. New keys of the provider's are looked up once."""

@@ -68,7 +68,7 @@ def test_whom_the_provider_vouches_for_is_the_person_that_a_keeper_added(api: Te
 def test_whoever_is_nobody_here_has_left_or_has_a_password_is_told_what_to_do(api: TestClient, harbour: Office) -> None:
     harbour.person |= {"sub": "9c", "preferred_username": "trudy@harbour.example"}
     nobody = come(harbour, browser())
-    assert nobody.status_code == 401 and "nobody called trudy" in nobody.json()["detail"]
+    assert nobody.status_code == 401 and "nobody called trudy@harbour.example" in nobody.json()["detail"]
     link = api.post("/api/v1/people", json={"name": "teo", "called": "Teo"}).json()["secret"]
     teo = browser()
     teo.post("/api/v1/links/enter", json={"secret": link, "password": PASSWORD})
@@ -89,6 +89,20 @@ def test_whoever_is_nobody_here_has_left_or_has_a_password_is_told_what_to_do(ap
     people.leave(Desk(APP.state.house), "teo")
     left = come(harbour, browser())
     assert left.status_code == 401 and "has left" in left.json()["detail"]
+
+
+def test_a_name_that_is_an_address_is_a_persons_only_in_the_offices_own_domain(
+    api: TestClient, harbour: Office
+) -> None:
+    house: House = APP.state.house
+    assert house.provider
+    for domain, address, code in (
+        ("", "ines@harbour.example", 401), ("harbour.example", "ines@elsewhere.example", 401),
+        ("harbour.example", "ines@evil.harbour.example", 401), ("harbour.example", "Ines@harbour.example", 204),
+    ):  # fmt: skip
+        house.provider.domain = domain
+        harbour.person |= {"preferred_username": address}
+        assert come(harbour, browser()).status_code == code, address
 
 
 def test_an_account_of_somebody_else_cannot_be_joined_nor_the_last_way_in_parted_from(
@@ -117,6 +131,7 @@ def test_an_account_of_somebody_else_cannot_be_joined_nor_the_last_way_in_parted
         ({"iat": time.time() + 4000, "nbf": time.time() + 4000}, None),
         ({"sub": None}, None),
         ({"preferred_username": None}, None),
+        ({"amr": "otp"}, None),
         ({}, unsigned),
         ({}, signed_by_public_key),
         ({}, signed_by_another),

@@ -193,6 +193,18 @@ EDITS = [
 ]  # fmt: skip
 
 
+@pytest.mark.parametrize("sign", ["\\u2028", "\\x85", "\\r\\n", "\\x0c", "\\x0b"])
+def test_signs_that_only_some_take_for_the_end_of_a_line_move_no_piece(sign: str) -> None:
+    broken = sign.encode().decode("unicode_escape")
+    text = LONG_ONE.replace("\n", "\r\n") if sign == "\\r\\n" else LONG_ONE.replace("# note 1 ", f"# note{broken}")
+    try:
+        read(text)
+    except Refused:
+        return
+    assert read(apply(text, [("cabling.kind", "SR optics")])).brief.cabling.kind == "SR optics"
+    assert read(apply(text, [("title", "x")])).brief.hosts == read(text).brief.hosts
+
+
 @tries(60)
 @given(chosen=st.lists(st.sampled_from(EDITS), min_size=1, max_size=5, unique_by=lambda one: one[0]))
 def test_a_long_brief_edited_piece_by_piece_says_what_it_would_as_a_whole(chosen: list[tuple[str, Any]]) -> None:

@@ -11,6 +11,8 @@ from barrio.core.brief.reader import Places, quoted
 Edit = tuple[str, object]
 Small = Callable[[str, Sequence[Edit]], str]
 """Edits a short text as a whole."""
+_BREAKS = ("\r", "\x85", "\u2028", "\u2029")
+"""What YAML, or Python, takes for the end of a line beside the usual sign; places are counted otherwise where one of them is."""
 MANY = 40
 """Lines of a field above which it is taken apart into its entries."""
 
@@ -19,7 +21,9 @@ def apply(
     text: str, places: Places, edits: Sequence[Edit], steps: Callable[[str], Sequence[str | int]], small: Small
 ) -> str | None:
     """The text with its fields changed; nothing when it is not written so that it comes apart (in one line, say), or a field is new."""
-    lines = text.splitlines(keepends=True)
+    if any(sign in text for sign in _BREAKS):
+        return None
+    lines = [f"{line}\n" for line in text.removesuffix("\n").split("\n")]
     tops = {path: line for path, (line, column) in places.items() if len(steps(path)) == 1 and column == 1}
     if not tops or any(len(steps(path)) == 1 and column != 1 for path, (_, column) in places.items()):
         return None
