@@ -14,6 +14,11 @@ import { SegmentsMargin } from "./margin";
 import { type Sieve, useCarrying, useRowsAt } from "./queries";
 import { Sheet } from "./sheet";
 
+const START: { at: Place; anchor: Place } = {
+	at: { row: 0, column: FIRST },
+	anchor: { row: 0, column: FIRST },
+};
+
 export function SegmentsScreen() {
 	const fabric = useOpenFabric();
 	const download = useDownload();
@@ -29,12 +34,14 @@ export function SegmentsScreen() {
 	const { data } = useCarrying(fabric.name, fabric.version, sieve);
 	const [span, setSpan] = useState<[number, number]>([0, 0]);
 	const row = useRowsAt(fabric.name, fabric.version, sieve, span[0], span[1]);
-	const [at, setAt] = useState<Place>({ row: 0, column: FIRST });
+	const [{ at, anchor }, setChosen] = useState(START);
+	/** One cell; a range is chosen by the grid alone. */
+	const setAt = (place: Place) => setChosen({ at: place, anchor: place });
 	const onSeen = useCallback((from: number, to: number) => setSpan([from, to]), []);
 	const here = row(at.row);
 	const others = useRows(fabric.name, "port", here?.key ?? "");
 	const look = (next: Record<string, string | undefined>) => {
-		setAt({ row: 0, column: FIRST });
+		setChosen(START);
 		goTo(next);
 	};
 	if (!data) return <div className="p-8 text-soft">Opening…</div>;
@@ -107,9 +114,13 @@ export function SegmentsScreen() {
 						total={data.total}
 						row={row}
 						at={at}
+						anchor={anchor}
 						others={others}
 						mayEdit={mayEdit}
-						onAt={setAt}
+						onChoose={(to, from) => {
+							change.reset();
+							setChosen({ at: to, anchor: from });
+						}}
 						onSeen={onSeen}
 						onFill={(cells) => change.mutate({ kind: "fill", cells })}
 						onAttach={(rows, hosts) => change.mutate({ kind: "attach", rows, hosts, plug: "", team: "" })}

@@ -27,11 +27,12 @@ interface Props {
 	columns: Column[];
 	total: number;
 	row: (at: number) => Row | undefined;
-	/** The place that the address names, by the row's key and the segment. */
+	/** The cell that is chosen, and the one from which a range reaches to it. */
 	at: Place;
+	anchor: Place;
 	others: ReadonlyMap<string, string>;
 	mayEdit: boolean;
-	onAt: (place: Place) => void;
+	onChoose: (at: Place, anchor: Place) => void;
 	onFill: (cells: Cell[]) => void;
 	onAttach: (rows: string[], names: string) => void;
 	onDetach: (hosts: string[]) => void;
@@ -42,9 +43,8 @@ interface Props {
 	onSeen: (first: number, last: number) => void;
 }
 
-export function Sheet({ columns, total, row, at, others, mayEdit, known, ...on }: Props) {
+export function Sheet({ columns, total, row, at, anchor, others, mayEdit, known, ...on }: Props) {
 	const box = useRef<HTMLDivElement>(null);
-	const [anchor, setAnchor] = useState<Place>(at);
 	const [naming, setNaming] = useState<string | null>(null);
 	const { tell } = useNotices();
 	const down = useVirtualizer({
@@ -68,16 +68,17 @@ export function Sheet({ columns, total, row, at, others, mayEdit, known, ...on }
 	const first = seen[0]?.index ?? 0;
 	const last = seen.at(-1)?.index ?? 0;
 	const { onSeen } = on;
-	useEffect(() => onSeen(first, last), [first, last, onSeen]);
 	const range = rangeOf(anchor, at);
+	const { top, bottom } = range;
+	// What a fill is about has to be at hand, also where it reaches out of sight.
+	useEffect(() => onSeen(Math.min(first, top), Math.max(last, bottom)), [first, last, top, bottom, onSeen]);
 
 	const go = (place: Place, extend = false) => {
 		const to = {
 			row: Math.max(0, Math.min(total - 1, place.row)),
 			column: Math.max(0, Math.min(columns.length + FIRST - 1, place.column)),
 		};
-		on.onAt(to);
-		if (!extend) setAnchor(to);
+		on.onChoose(to, extend ? anchor : to);
 		down.scrollToIndex(to.row, { align: "auto" });
 		if (to.column >= FIRST) across.scrollToIndex(to.column - FIRST, { align: "auto" });
 	};
@@ -86,7 +87,14 @@ export function Sheet({ columns, total, row, at, others, mayEdit, known, ...on }
 		const byKey = new Map<string, Row>();
 		for (let index = range.top; index <= range.bottom; index++) {
 			const here = row(index);
-			if (here) byKey.set(here.key, here);
+			if (!here) {
+				tell({
+					tone: "wrong",
+					text: "These rows are still coming. Nothing was filled; try again in a moment.",
+				});
+				return;
+			}
+			byKey.set(here.key, here);
 		}
 		const left = changing(cells, (key) => byKey.get(key), columns);
 		if (left.length) on.onFill(left);
@@ -135,32 +143,33 @@ export function Sheet({ columns, total, row, at, others, mayEdit, known, ...on }
 		const step = steps[event.key];
 		if (step) {
 			event.preventDefault();
-			const far = event.ctrlKey ? total : 1;
+			const far = event.ctrlKey || event.metaKey ? total : 1;
 			go({ row: at.row + step[0] * far, column: at.column + step[1] }, event.shiftKey);
 			return;
 		}
 		if (!mayEdit) return;
 		const key = event.key.toLowerCase();
 		const inSegments = range.right >= FIRST;
-		const acts: Record<string, () => void> = event.ctrlKey
-			? {
-					d: () => fill(filled(range, "down", row, columns)),
-					r: () => fill(filled(range, "right", row, columns)),
-				}
-			: inSegments
+		const acts: Record<string, () => void> =
+			event.ctrlKey || event.metaKey
 				? {
-						t: () => mark("tagged"),
-						u: () => mark("untagged"),
-						delete: () => mark(""),
-						backspace: () => mark(""),
+						d: () => fill(filled(range, "down", row, columns)),
+						r: () => fill(filled(range, "right", row, columns)),
 					}
-				: {
-						enter: () => mayName() && setNaming(""),
-						delete: () => {
-							const hosts = [...new Set(rowsChosen().map((one) => one.host))].filter(Boolean);
-							if (hosts.length) on.onDetach(hosts);
-						},
-					};
+				: inSegments
+					? {
+							t: () => mark("tagged"),
+							u: () => mark("untagged"),
+							delete: () => mark(""),
+							backspace: () => mark(""),
+						}
+					: {
+							enter: () => mayName() && setNaming(""),
+							delete: () => {
+								const hosts = [...new Set(rowsChosen().map((one) => one.host))].filter(Boolean);
+								if (hosts.length) on.onDetach(hosts);
+							},
+						};
 		const act = acts[key];
 		if (act) {
 			event.preventDefault();
@@ -377,7 +386,7 @@ function Box({ x, width, sticky, within, focus, label, edge = "", onGo, children
 				onGo(event.shiftKey);
 			}}
 			className={`flex h-full items-center truncate px-2 ${sticky ? `sticky z-10 float-left ${sticky}` : `absolute top-0 ${edge}`} ${within ? "bg-indigo-line/50" : ""} ${focus ? "outline-2 -outline-offset-2 outline-indigo" : ""}`}
-			style={sticky ? { left: x, width } : { left: x, width }}
+			style={{ left: x, width }}
 		>
 			{label && <span className="sr-only">{label}</span>}
 			{children}
