@@ -6,6 +6,8 @@ was wrong. Time is the database's.
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from typing import NoReturn
@@ -152,11 +154,25 @@ def _span(seconds: int) -> str:
     return f"{seconds} s" if seconds < 90 else f"{round(seconds / 60)} minutes"
 
 
-def failed(house: House, why: str, caller: Caller) -> None:
-    """Record that somebody did not come in by another way, where nothing can be guessed."""
-    house.writing(
-        lambda tx: tx.act(Act("sign-in failed", note=why, topic="people")), author=Author("", None, "", caller.address)
-    )
+@contextmanager
+def by_another_way(house: House, caller: Caller) -> Iterator[None]:
+    """Where nothing can be guessed, who fails is recorded all the same, and slowed down by their address. Raises `Busy`."""
+    who = {house.keys.blind(f"address {caller.address}"): FREE["address"]}
+    with house.reading() as tx:
+        wait = signing.waiting(tx.connection, who)
+    if wait:
+        raise Busy(f"Signing in has failed too often. It can be tried again in {_span(wait)}.", wait, guess=True)
+    try:
+        yield
+    except NoEntry as error:
+        why = str(error)
+
+        def work(tx: Transaction) -> None:
+            tx.act(Act("sign-in failed", note=why, topic="people"))
+            signing.failed(tx.connection, who)
+
+        house.writing(work, author=Author("", None, "", caller.address))
+        raise
 
 
 def begin(

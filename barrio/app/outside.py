@@ -46,13 +46,9 @@ def _who(house: House, what: str, ticket: str, code: str, state: str) -> Outside
 
 
 def sign_in(house: House, ticket: str, code: str, state: str, caller: Caller) -> Entered:
-    """Sign in whoever came back from the provider. Raises `NoEntry`, and `Silent`."""
-    try:
-        outsider = _who(house, SIGN_IN, ticket, code, state)
-        return _let_in(house, outsider, caller)
-    except NoEntry as error:
-        door.failed(house, str(error), caller)
-        raise
+    """Sign in whoever came back from the provider. Raises `NoEntry`, `Busy`, and `Silent`."""
+    with door.by_another_way(house, caller):
+        return _let_in(house, _who(house, SIGN_IN, ticket, code, state), caller)
 
 
 def _let_in(house: House, outsider: Outsider, caller: Caller) -> Entered:

@@ -55,13 +55,9 @@ def begin_sign_in(house: House, origin: str) -> Asked:
 
 
 def sign_in(house: House, ticket: str, answer: dict[str, Any], caller: Caller) -> Entered:
-    """Sign in by the answer of a passkey. Raises `NoEntry`."""
-    try:
-        said = tickets.spend(house, SIGN_IN, ticket)
-        return _let_in(house, said, answer, caller)
-    except NoEntry as error:
-        door.failed(house, str(error), caller)
-        raise
+    """Sign in by the answer of a passkey. Raises `NoEntry`, and `Busy`."""
+    with door.by_another_way(house, caller):
+        return _let_in(house, tickets.spend(house, SIGN_IN, ticket), answer, caller)
 
 
 def _let_in(house: House, said: dict[str, Any], answer: dict[str, Any], caller: Caller) -> Entered:

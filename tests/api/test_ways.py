@@ -343,3 +343,13 @@ def test_who_has_only_a_passkey_shows_it_again_before_another_is_made(
     ines.post("/api/v1/session/passkey", json={"ticket": asked["ticket"], "answer": device.sign(asked["options"])})
     assert ines.post("/api/v1/me/passkeys/begin", json={}).status_code == 200
     assert ines.post("/api/v1/me/passkeys/laptop/end", json={}).status_code == 422, "the last way in"
+
+
+def test_whoever_fails_by_another_way_is_slowed_down_by_their_address(api: TestClient, ines: TestClient) -> None:
+    """So nobody fills the record, which cannot be emptied."""
+    said = {"ticket": "nonsense", "answer": {}}
+    mine = browser(address="10.9.9.9")
+    codes = [mine.post("/api/v1/session/passkey", json=said).status_code for _ in range(60)]
+    assert codes[0] == 401 and codes[-1] == 429 and codes.count(401) < 56
+    assert mine.post("/api/v1/session/provider", json={"ticket": "x", "code": "x", "state": "x"}).status_code == 429
+    assert browser(address="10.9.9.8").post("/api/v1/session/passkey", json=said).status_code == 401
