@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
-from barrio.core.attach.places import Slot, slots
+from barrio.core.attach.places import Slot, deal, slots
 from barrio.core.attach.ways import Way, WayMaker, default_plug
 from barrio.core.brief.hosts import HostEntry
 from barrio.core.brief.model import Brief
@@ -50,11 +50,6 @@ class Attachments:
     at: Mapping[str, Mapping[str, Attachment]] = field(default_factory=dict)
     default: Mapping[str, tuple[Way | None, str]] = field(default_factory=dict)
     carried: Mapping[str, frozenset[str]] = field(default_factory=dict)
-
-    def way(self, leaf: str, port: str) -> Way | None:
-        """How a host port of a leaf is attached: by its host, by default, or not at all."""
-        found = self.at.get(leaf, {}).get(port)
-        return found.way if found else self.default[leaf][0]
 
 
 def attach(brief: Brief, structure: Structure) -> Attachments:
@@ -122,25 +117,13 @@ class _Placed:
         """The hosts of one entry of the brief."""
         names = expand_names(entry)
         path = f"hosts.{quoted(entry)}"
-        dealt: list[list[Slot]] = [[] for _ in names]
-        for place in said.at:
-            try:
-                found = slots(place, f"{path}.at")
-            except Refused as error:
-                self._faults += error.faults
-                return
-            each, over = divmod(len(found), len(names))
-            if over or not each:
-                words = (
-                    f"{len(names)} hosts and {len(found)} ports in “{place}”: each host needs as many. "
-                    f"Name {len(names)} ports, or {len(found)} hosts."
-                )
-                self._tell("host.count", words, path)
-                return
-            for index in range(len(names)):
-                dealt[index] += found[index * each : (index + 1) * each]
-        for name, mine in zip(names, dealt, strict=True):
-            ports = self._ports(mine, said, way, path)
+        try:
+            dealt = [deal(slots(place, f"{path}.at"), names, f" in “{place}”", f"{path}.at") for place in said.at]
+        except Refused as error:
+            self._faults += error.faults
+            return
+        for name in names:
+            ports = self._ports([slot for part in dealt for slot in part[name]], way, path)
             if ports is None:
                 return
             one = Attachment(Name(name), entry, said.team, said.note, way, ports)
@@ -154,9 +137,7 @@ class _Placed:
                     return
             yield one
 
-    def _ports(
-        self, mine: Sequence[Slot], said: HostEntry, way: Way, path: str
-    ) -> tuple[tuple[str, Device], ...] | None:
+    def _ports(self, mine: Sequence[Slot], way: Way, path: str) -> tuple[tuple[str, Device], ...] | None:
         found: list[tuple[str, Device]] = []
         for slot in mine:
             leaves = [leaf for leaf in self._racks.get(slot.rack, ()) if leaf.key[-1] == (slot.side or leaf.key[-1])]

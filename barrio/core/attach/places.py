@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from barrio.core.brief.ranges import expand_names, expand_ports
@@ -37,3 +38,15 @@ def slots(text: str, path: str = "") -> tuple[Slot, ...]:
     racks, side, ports = found.groups()
     names = expand_ports(ports, path)
     return tuple(Slot(rack, side or "", port) for rack in expand_names(racks, path) for port in names)
+
+
+def deal(found: Sequence[Slot], names: Sequence[str], what: str, path: str = "") -> dict[str, list[Slot]]:
+    """Slots dealt to hosts in turn, as many to each; `what` says where they are. Raises `Refused` (`host.count`) when it does not come out even."""
+    each, over = divmod(len(found), len(names))
+    if over or not each:
+        words = (
+            f"{len(names)} hosts and {len(found)} ports{what}: each host needs as many. Name {len(names)} ports, or {len(found)} hosts, as in "
+            f"model-01..model-{len(found):02d}."
+        )
+        raise refuse("host.count", words, path)
+    return {name: list(found[at * each : (at + 1) * each]) for at, name in enumerate(names)}

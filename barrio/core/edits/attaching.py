@@ -8,10 +8,10 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Literal
 
 from barrio.core.attach.attachments import Attachments
-from barrio.core.attach.places import Slot, slots
+from barrio.core.attach.places import Slot, deal, slots
 from barrio.core.brief.document import Edits
 from barrio.core.brief.hosts import NONE, HostEntry
 from barrio.core.brief.model import Brief
@@ -76,22 +76,43 @@ def _with(carried: Carried, cell: Cell) -> Carried:
 def _entry_edits(
     brief: Brief, attachments: Attachments, changed: Mapping[str, Carried]
 ) -> Iterator[tuple[str, object]]:
-    touched = list(dict.fromkeys(attachments.hosts[name].entry for name in changed))
-    for entry in touched:
-        names = expand_names(entry)
+    for entry in _entries_of(attachments, changed):
         said = brief.hosts[entry]
         groups: dict[Carried | None, list[str]] = {}
-        for name in names:
+        for name in expand_names(entry):
             groups.setdefault(changed.get(name), []).append(name)
-        if len(groups) == 1:
-            carried = changed[names[0]]
-            yield from _carry(brief, f"hosts.{quoted(entry)}", said, carried)
-            continue
-        yield f"hosts.{quoted(entry)}", None
-        dealt = _dealt(entry, said)
-        for carried_, members in groups.items():
-            for run in _runs(members, dealt):
-                yield f"hosts.{quoted(contract_names(run))}", _entry(brief, said, [dealt[one] for one in run], carried_)
+        own = {carried: dict(_carry(brief, said, carried)) if carried else {} for carried in groups}
+        yield from _cut(entry, said, [(members, own[carried]) for carried, members in groups.items()])
+
+
+def _entries_of(attachments: Attachments, hosts: Iterable[str]) -> list[str]:
+    """The entries that name these hosts. Raises `Refused` (`host.none`) for a host that is not there."""
+    found: dict[str, None] = {}
+    for name in hosts:
+        if name not in attachments.hosts:
+            raise refuse("host.none", f"There is no host {name}.", "hosts")
+        found.setdefault(attachments.hosts[name].entry)
+    return list(found)
+
+
+Group = tuple[Sequence[str], Mapping[str, object]]
+"""Hosts of one entry, and what their entry is to say from now on: a field of nothing is taken out."""
+
+
+def _cut(entry: str, said: HostEntry, groups: Sequence[Group]) -> Iterator[tuple[str, object]]:
+    """The edits by which an entry becomes one for each group; one group of all its hosts stays the entry. Hosts of no group go."""
+    names = expand_names(entry)
+    if len(groups) == 1 and len(groups[0][0]) == len(names):
+        yield from ((f"hosts.{quoted(entry)}.{field}", value) for field, value in groups[0][1].items())
+        return
+    yield f"hosts.{quoted(entry)}", None
+    dealt = _dealt(names, said)
+    for members, own in groups:
+        body = {**said.model_dump(exclude_unset=True, exclude_none=True), **own}
+        kept = {field: value for field, value in body.items() if value is not None}
+        for run in _runs(members, dealt):
+            at = [_place([slot for name in run for slot in dealt[name][part]]) for part in range(len(said.at))]
+            yield f"hosts.{quoted(contract_names(run))}", kept | {"at": at[0] if len(at) == 1 else at}
 
 
 def _runs(members: Sequence[str], dealt: Mapping[str, Sequence[Sequence[Slot]]]) -> Iterator[tuple[str, ...]]:
@@ -102,34 +123,40 @@ def _runs(members: Sequence[str], dealt: Mapping[str, Sequence[Sequence[Slot]]])
             yield tuple(run)
             run = []
         run.append(name)
-    yield tuple(run)
+    if run:
+        yield tuple(run)
 
 
-def _carry(brief: Brief, path: str, said: HostEntry, carried: Carried) -> Iterator[tuple[str, object]]:
-    """Only what the host's plug does not say already stands at the host."""
+def _dealt(names: Sequence[str], said: HostEntry) -> dict[str, list[list[Slot]]]:
+    """The slots of each host of an entry, place by place."""
+    parts = [deal(slots(place), names, "") for place in said.at]
+    return {name: [part[name] for part in parts] for name in names}
+
+
+def _place(mine: Sequence[Slot]) -> str:
+    """Slots of one rack as they are written, in their order."""
+    side = f"/{mine[0].side}" if mine[0].side else ""
+    return f"{mine[0].rack}{side} {contract_ports([slot.port for slot in mine])}"
+
+
+def _carry(brief: Brief, said: HostEntry, carried: Carried) -> Iterator[tuple[str, object]]:
+    """What a host says of what it carries: only what its plug does not say already."""
     plug = brief.plugs.get(said.plug) if said.plug else None
     untagged, tagged = carried
     of_its_plug = plug.untagged if plug and plug.untagged != NONE else None
     if untagged != of_its_plug:
-        yield f"{path}.untagged", untagged if untagged is not None else _NOTHING
+        yield "untagged", untagged if untagged is not None else NONE
     elif said.untagged is not None:
-        yield f"{path}.untagged", None
-    of_plug = _apart(brief, plug.tagged or []) if plug else ()
-    if set(tagged) != set(of_plug):
-        yield f"{path}.tagged", list(_shortest(brief, said, tagged))
+        yield "untagged", None
+    if set(tagged) != set(_apart(brief, (plug and plug.tagged) or [])):
+        yield "tagged", list(_shortest(brief, said, tagged))
     elif said.tagged is not None:
-        yield f"{path}.tagged", None
-
-
-_NOTHING = NONE
-"""A host that carries nothing untagged although its plug does."""
+        yield "tagged", None
 
 
 def _apart(brief: Brief, names: Sequence[str]) -> tuple[str, ...]:
-    found: dict[str, None] = {}
-    for name in names:
-        found.update(dict.fromkeys(brief.sets.get(name, (name,))))
-    return tuple(found)
+    """Segments and sets as segments, each once."""
+    return tuple(dict.fromkeys(one for name in names for one in brief.sets.get(name, (name,))))
 
 
 def _shortest(brief: Brief, said: HostEntry, tagged: Sequence[str]) -> Iterator[str]:
@@ -145,56 +172,23 @@ def _shortest(brief: Brief, said: HostEntry, tagged: Sequence[str]) -> Iterator[
     yield from rest
 
 
-def _dealt(entry: str, said: HostEntry) -> dict[str, list[list[Slot]]]:
-    """The slots of each host of an entry, place by place."""
-    names = expand_names(entry)
-    dealt: dict[str, list[list[Slot]]] = {name: [] for name in names}
-    for place in said.at:
-        found = slots(place)
-        each = len(found) // len(names)
-        for index, name in enumerate(names):
-            dealt[name].append(list(found[index * each : (index + 1) * each]))
-    return dealt
-
-
-def _entry(
-    brief: Brief, said: HostEntry, dealt: Sequence[Sequence[Sequence[Slot]]], carried: Carried | None
-) -> dict[str, Any]:
-    """An entry like another, for some of its hosts."""
-    body = said.model_dump(exclude_unset=True, exclude_none=True)
-    at = [_place([slot for host in dealt for slot in host[place]]) for place in range(len(said.at))]
-    body["at"] = at[0] if len(at) == 1 else at
-    if carried is not None:
-        for path, value in _carry(brief, "", said, carried):
-            field = path.removeprefix(".")
-            if value is None:
-                body.pop(field, None)
-            else:
-                body[field] = value
-    return body
-
-
-def _place(mine: Sequence[Slot]) -> str:
-    """Slots of one rack as they are written, in their order."""
-    side = f"/{mine[0].side}" if mine[0].side else ""
-    return f"{mine[0].rack}{side} {contract_ports([slot.port for slot in mine])}"
-
-
 def detach(brief: Brief, attachments: Attachments, hosts: Sequence[str]) -> Edits:
     """The edits that take hosts away, with all that only they caused. Raises `Refused` for one that is not there."""
-    unknown = next((name for name in hosts if name not in attachments.hosts), None)
-    if unknown:
-        raise refuse("host.none", f"There is no host {unknown}.", "hosts")
-    edits: list[tuple[str, object]] = []
     gone = set(hosts)
-    for entry in dict.fromkeys(attachments.hosts[name].entry for name in hosts):
-        said, dealt = brief.hosts[entry], _dealt(entry, brief.hosts[entry])
+    edits: list[tuple[str, object]] = []
+    for entry in _entries_of(attachments, hosts):
         left = [name for name in expand_names(entry) if name not in gone]
-        edits.append((f"hosts.{quoted(entry)}", None))
-        for run in _runs(left, dealt) if left else ():
-            edits.append(
-                (f"hosts.{quoted(contract_names(run))}", _entry(brief, said, [dealt[one] for one in run], None))
-            )
+        edits += _cut(entry, brief.hosts[entry], [(left, {})] if left else [])
+    return edits
+
+
+def without_racks(brief: Brief, racks: Collection[str]) -> Edits:
+    """The edits that take away the hosts that are plugged in in these racks."""
+    edits: list[tuple[str, object]] = []
+    for entry, said in brief.hosts.items():
+        dealt = _dealt(expand_names(entry), said)
+        left = [name for name, parts in dealt.items() if not any(slot.rack in racks for part in parts for slot in part)]
+        edits += _cut(entry, said, [(left, {})] if left else [])
     return edits
 
 
@@ -205,45 +199,14 @@ def dress(
 
     Raises `Refused` for a host that is not there.
     """
-    unknown = next((name for name in hosts if name not in attachments.hosts), None)
-    if unknown:
-        raise refuse("host.none", f"There is no host {unknown}.", "hosts")
-    edits: list[tuple[str, object]] = []
     chosen = set(hosts)
-    for entry in dict.fromkeys(attachments.hosts[name].entry for name in hosts):
+    edits: list[tuple[str, object]] = []
+    for entry in _entries_of(attachments, hosts):
         said, names = brief.hosts[entry], expand_names(entry)
         if (getattr(said, field) or "") == value:
             continue
-        if chosen.issuperset(names):
-            edits.append((f"hosts.{quoted(entry)}.{field}", value or None))
-            continue
-        edits.append((f"hosts.{quoted(entry)}", None))
-        dealt = _dealt(entry, said)
-        for mine in ([one for one in names if one in chosen], [one for one in names if one not in chosen]):
-            for run in _runs(mine, dealt):
-                body = _entry(brief, said, [dealt[one] for one in run], None)
-                if mine[0] in chosen:
-                    body.pop(field, None)
-                    body |= {field: value} if value else {}
-                edits.append((f"hosts.{quoted(contract_names(run))}", body))
-    return edits
-
-
-def without_racks(brief: Brief, racks: Collection[str]) -> Edits:
-    """The edits that take away the hosts that are plugged in in these racks."""
-    edits: list[tuple[str, object]] = []
-    for entry, said in brief.hosts.items():
-        dealt = _dealt(entry, said)
-        left = [
-            name for name, places in dealt.items() if not any(slot.rack in racks for place in places for slot in place)
-        ]
-        if len(left) == len(dealt):
-            continue
-        edits.append((f"hosts.{quoted(entry)}", None))
-        for run in _runs(left, dealt) if left else ():
-            edits.append(
-                (f"hosts.{quoted(contract_names(run))}", _entry(brief, said, [dealt[one] for one in run], None))
-            )
+        mine, others = [one for one in names if one in chosen], [one for one in names if one not in chosen]
+        edits += _cut(entry, said, [(mine, {field: value or None}), *([(others, {})] if others else [])])
     return edits
 
 
@@ -278,11 +241,7 @@ def attach(
         side = "" if leaf.rack in paired or leaf.rack in single else key[-1]
         found.setdefault((leaf.rack, side, port))
     seats = [Slot(*one) for one in found]
-    each, over = divmod(len(seats), len(known))
-    if over or not each:
-        words = f"{len(known)} hosts and {len(seats)} ports are chosen. Choose as many ports, or name {len(seats)} hosts, as in model-01..model-{len(seats):02d}."
-        raise refuse("host.count", words, "hosts")
-    dealt = {name: [seats[at * each : (at + 1) * each]] for at, name in enumerate(known)}
+    dealt = {name: [mine] for name, mine in deal(seats, known, " are chosen", "hosts").items()}
     body = {field: value for field, value in (("plug", plug), ("team", team)) if value}
     return [
         (
