@@ -12,9 +12,10 @@ from barrio.api import views
 from barrio.api.desk import ERRORS, Editing, Reading
 from barrio.api.downloads import attachment, download
 from barrio.app import drafts
+from barrio.app.desk import Desk
 from barrio.core import Compiled
-from barrio.core.attach.seats import Seat
-from barrio.core.brief.document import apply, read
+from barrio.core.attach.seats import Seat, Show
+from barrio.core.brief.document import Edits, apply
 from barrio.core.brief.ranges import contract_ports
 from barrio.core.bundle import hosts_csv
 from barrio.core.edits import attaching
@@ -114,7 +115,7 @@ Sieve = Annotated[str, Query(max_length=80)]
 @router.get("/carrying", operation_id="getCarrying")
 def get_carrying(
     name: str, at: Reading, rack: Sieve = "", host: Sieve = "", segment: Sieve = "", team: Sieve = "", find: Sieve = "",
-    show: Literal["all", "hosts", "free"] = "all", offset: Annotated[int, Query(ge=0, le=10_000_000)] = 0,
+    show: Show = "all", offset: Annotated[int, Query(ge=0, le=10_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=MOST_ROWS)] = 200,
 ) -> Carrying:  # fmt: skip
     """Ports against segments. What is shown can be one rack, one host, whoever carries one segment, one team; and words to find."""
@@ -122,17 +123,7 @@ def get_carrying(
     compiled = opened.compiled
     columns = _columns(compiled)
     places = {column.name: place for place, column in enumerate(columns)}
-    words = find.lower().split()
-    shown = [
-        seat
-        for seat in (compiled.seats.by_rack.get(rack, ()) if rack else compiled.seats.all)
-        if (not host or (seat.host is not None and seat.host.host == host))
-        and (not team or (seat.host is not None and seat.host.team == team))
-        and (not segment or segment in seat.carried)
-        and (show == "all" or (show == "hosts") == (seat.host is not None))
-        and (show != "free" or seat.use == "host")
-        and (not words or _has(seat, words))
-    ]
+    shown = compiled.seats.shown(rack, host, segment, team, find, show)
     hosts = compiled.attachments.hosts
     return Carrying(
         version=opened.draft.version,
@@ -161,14 +152,6 @@ def _columns(compiled: Compiled) -> list[SegmentColumn]:
     ]  # fmt: skip
 
 
-def _has(seat: Seat, words: Sequence[str]) -> bool:
-    host = seat.host
-    said = [seat.leaf.name, seat.leaf.rack, seat.port]
-    said += [host.host, host.team, host.note, host.way.plug or ""] if host else []
-    text = " ".join(said).lower()
-    return all(word in text for word in words)
-
-
 def _row(seat: Seat, places: dict[str, int]) -> SeatRow:
     way, host = seat.way, seat.host
     leaves: dict[str, list[str]] = {}
@@ -191,28 +174,31 @@ _FOR = {"uplink": "an uplink", "peer": "of the peer link", "outside": "a link ou
 @router.post("/carrying", operation_id="fillCarrying")
 def fill_carrying(name: str, asked: Fill, at: Editing) -> views.FabricView:
     """Make cells what they say, in one save. 422 with a fault for each that cannot be; nothing is taken half."""
-
-    attachments = drafts.load(at, name).compiled.attachments
-
-    def change(text: str) -> str:
-        cells = [attaching.Cell(*cell.row.rpartition(":")[::2], cell.segment, cell.mark) for cell in asked.cells]
-        edits = attaching.fill(read(text).brief, attachments, cells)
-        if not edits:
-            raise refuse("host.same", "These cells say so already.", "hosts")
-        return apply(text, edits)
-
-    return views.fabric_view(drafts.save(at, name, asked.version, change, _note(asked.cells)))
+    compiled = drafts.load(at, name).compiled
+    cells = [attaching.Cell(*cell.row.rpartition(":")[::2], cell.segment, cell.mark) for cell in asked.cells]
+    edits = attaching.fill(compiled.brief, compiled.attachments, cells)
+    return _save(at, name, asked.version, edits, _filled(asked.cells))
 
 
-def _note(cells: Sequence[Cell]) -> str:
-    names = list(dict.fromkeys(cell.segment for cell in cells))
+def _save(at: Desk, name: str, version: int, edits: Edits, note: str) -> views.FabricView:
+    """Save edits that were made of a draft; when it is at another version by now, 409."""
+    if not edits:
+        raise refuse("host.same", "It says so already.", "hosts")
+    return views.fabric_view(drafts.save(at, name, version, lambda text: apply(text, edits), note[:200]))
+
+
+def _filled(cells: Sequence[Cell]) -> str:
     marks = {cell.mark for cell in cells}
-    how = (
-        {"tagged": "tagged on", "untagged": "untagged on", "": "off"}[marks.pop()] if len(marks) == 1 else "on and off"
-    )
+    words = {"tagged": "tagged on", "untagged": "untagged on", "": "off"}
+    how = words[marks.pop()] if len(marks) == 1 else "on and off"
     rows = len({cell.row for cell in cells})
-    shown = f"{names[0]} and {len(names) - 1} more" if len(names) > 2 else " and ".join(names)
-    return f"{shown} {how} {rows} {'port' if rows == 1 else 'ports'}"[:200]
+    return (
+        f"{_named(list(dict.fromkeys(cell.segment for cell in cells)))} {how} {rows} {'port' if rows == 1 else 'ports'}"
+    )
+
+
+def _named(names: Sequence[str]) -> str:
+    return f"{names[0]} and {len(names) - 1} more" if len(names) > 2 else " and ".join(names)
 
 
 @router.post("/attach", operation_id="attachHosts")
@@ -223,9 +209,7 @@ def attach_hosts(name: str, asked: Attach, at: Editing) -> views.FabricView:
     edits = attaching.attach(
         compiled.brief, compiled.structure, compiled.attachments, rows, asked.hosts, asked.plug, asked.team
     )
-    return views.fabric_view(
-        drafts.save(at, name, asked.version, lambda text: apply(text, edits), f"{asked.hosts} attached"[:200])
-    )
+    return _save(at, name, asked.version, edits, f"{asked.hosts} attached")
 
 
 @router.post("/dress", operation_id="dressHosts")
@@ -233,21 +217,14 @@ def dress_hosts(name: str, asked: Dress, at: Editing) -> views.FabricView:
     """Give hosts another plug, or another team."""
     compiled = drafts.load(at, name).compiled
     edits = attaching.dress(compiled.brief, compiled.attachments, asked.hosts, asked.field, asked.value)
-    if not edits:
-        raise refuse("host.same", f"These hosts have that {asked.field} already.", "hosts")
-    note = f"{asked.field} {asked.value or 'none'} on {len(asked.hosts)} hosts"
-    return views.fabric_view(drafts.save(at, name, asked.version, lambda text: apply(text, edits), note[:200]))
+    return _save(at, name, asked.version, edits, f"{asked.field} {asked.value or 'none'} on {_named(asked.hosts)}")
 
 
 @router.post("/detach", operation_id="detachHosts")
 def detach_hosts(name: str, asked: Detach, at: Editing) -> views.FabricView:
-    attachments = drafts.load(at, name).compiled.attachments
-
-    def change(text: str) -> str:
-        return apply(text, attaching.detach(read(text).brief, attachments, asked.hosts))
-
-    named = f"{asked.hosts[0]} and {len(asked.hosts) - 1} more" if len(asked.hosts) > 2 else " and ".join(asked.hosts)
-    return views.fabric_view(drafts.save(at, name, asked.version, change, f"no {named}"[:200]))
+    compiled = drafts.load(at, name).compiled
+    edits = attaching.detach(compiled.brief, compiled.attachments, asked.hosts)
+    return _save(at, name, asked.version, edits, f"no {_named(asked.hosts)}")
 
 
 @router.get("/hosts.csv", operation_id="getHostsCsv", **download("text/csv"))

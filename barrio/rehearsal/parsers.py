@@ -60,13 +60,27 @@ class Complaint:
     words: str
 
 
+def _can_be_apart() -> bool:
+    """Whether this process may make the namespaces that some programs are run in."""
+    return subprocess.run([*_unshare(), "true"], capture_output=True, check=False, env=BARE).returncode == 0
+
+
+def _unshare() -> list[str]:
+    # Whoever is not root is, within a namespace of their own.
+    mapped = [] if os.geteuid() == 0 else ["--map-root-user"]
+    return ["unshare", *mapped, "--mount", "--net"]
+
+
 class Parsers:
-    """The programs that are here, ready to read; `missing` are those that are not."""
+    """The programs that are here, ready to read; `missing` are those that are not, or may not be run as they have to."""
 
     def __init__(self, folder: Path) -> None:
         self._folder = folder
-        self.missing = sorted({one.command[0] for one in CHECKS if not shutil.which(one.command[0], path=BARE["PATH"])})
-        self._checks = [one for one in CHECKS if one.command[0] not in self.missing]
+        apart = _can_be_apart()
+        self._checks = [
+            one for one in CHECKS if shutil.which(one.command[0], path=BARE["PATH"]) and (apart or not one.apart)
+        ]
+        self.missing = sorted({one.command[0] for one in CHECKS if one not in self._checks})
         self._host_key = folder / "host-key"
         if "sshd" not in self.missing:
             command = ["ssh-keygen", "-q", "-t", "ed25519", "-N", "", "-f", str(self._host_key)]
@@ -91,9 +105,7 @@ class Parsers:
         """What a program says against a file; nothing when it takes it."""
         command = [str(self._host_key) if word == "HOST_KEY" else word for word in check.command]
         if check.apart:
-            # Whoever is not root is, within a namespace of their own.
-            mapped = [] if os.geteuid() == 0 else ["--map-root-user"]
-            command = ["unshare", *mapped, "--mount", "--net", "sh", "-c", _APART, "sh", *command]
+            command = [*_unshare(), "sh", "-c", _APART, "sh", *command]
         try:
             done = subprocess.run(
                 [*command, str(path)], capture_output=True, text=True, check=False, env=BARE, timeout=SECONDS

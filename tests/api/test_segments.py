@@ -60,7 +60,7 @@ def test_a_fill_is_one_save_that_one_undo_takes_back(hall: TestClient) -> None:
     )
     assert marks(hall, "leaf/r03/a:h11") == ("telemetry", ["grid"])
     same = hall.post(GRID, json={"version": 2, "cells": cells})
-    assert same.status_code == 422 and "say so already" in same.json()["detail"]
+    assert same.status_code == 422 and "says so already" in same.json()["detail"]
     hall.post("/api/v1/fabrics/hall/undo", json={"version": 2}).raise_for_status()
     assert marks(hall, "leaf/r03/a:h11") == ("telemetry", [])
 
@@ -113,7 +113,7 @@ def test_hosts_get_another_plug_in_one_save(hall: TestClient) -> None:
     refused = hall.post("/api/v1/fabrics/hall/dress", json=asked)
     assert refused.status_code == 422 and "kept to racks r01..r02" in refused.json()["detail"]
     saved = hall.post("/api/v1/fabrics/hall/dress", json=asked | {"value": "", "field": "team"})
-    assert saved.status_code == 422 and "have that team already" in saved.json()["detail"]
+    assert saved.status_code == 422 and "says so already" in saved.json()["detail"]
     saved = hall.post("/api/v1/fabrics/hall/dress", json=asked | {"value": ""})
     assert saved.status_code == 200 and marks(hall, "leaf/r03/a:h10") == (None, [])
     assert marks(hall, "leaf/r03/a:h12") == ("telemetry", [])

@@ -11,6 +11,10 @@ from tests.core.test_attach import HALL, HOSTS
 from tests.serving import Serving
 from tests.ui.conftest import claim_accessible
 
+PASTE = """text => { const event = new ClipboardEvent('paste', {bubbles: true, cancelable: true, clipboardData: new DataTransfer()});
+    event.clipboardData.setData('text/plain', text);
+    document.querySelector('[role=grid]').dispatchEvent(event); }"""
+
 
 @pytest.fixture
 def grid(page: Page, server: Serving) -> Page:
@@ -82,19 +86,39 @@ def test_what_cannot_be_is_said_beside_the_grid_and_nothing_is_taken(grid: Page)
 def test_cells_go_to_a_sheet_and_come_back_from_one(grid: Page) -> None:
     row = grid.get_by_role("row").filter(has_text="gauge-1").first
     row.get_by_role("gridcell", name=re.compile("^grid:")).click()
-    paste = """text => { const event = new ClipboardEvent('paste', {bubbles: true, cancelable: true, clipboardData: new DataTransfer()});
-        event.clipboardData.setData('text/plain', text);
-        document.querySelector('[role=grid]').dispatchEvent(event); }"""
-    grid.evaluate(paste, "T\nU\n")
+    grid.evaluate(PASTE, "T\nU\n")
     claim_says(grid, "gauge-1", "grid", "tagged")
     claim_says(grid, "gauge-2", "grid", "untagged")
-    grid.evaluate(paste, "VLAN 7")
+    grid.evaluate(PASTE, "VLAN 7")
     expect(grid.get_by_label("Notices")).to_contain_text("“VLAN 7” is no mark")
     copied = grid.evaluate(
         """() => { const event = new ClipboardEvent('copy', {bubbles: true, cancelable: true, clipboardData: new DataTransfer()});
         document.querySelector('[role=grid]').dispatchEvent(event); return event.clipboardData.getData('text/plain'); }"""
     )
     assert copied == "T"
+
+
+def test_a_port_clicked_on_the_face_is_one_row_and_what_was_chosen_before_is_forgotten(grid: Page) -> None:
+    row = grid.get_by_role("row").filter(has_text="gauge-1").first
+    row.get_by_role("gridcell", name=re.compile("^grid:")).click()
+    grid.keyboard.press("Shift+ArrowDown")
+    grid.get_by_role("img", name="Ports of leaf-r03").locator("rect").nth(11).click()
+    expect(grid.get_by_label("Because")).to_contain_text("gauge-3")
+    grid.get_by_role("grid").focus()
+    grid.keyboard.press("t")
+    claim_says(grid, "gauge-3", "grid", "tagged")
+    expect(grid.get_by_label("Last change")).to_contain_text("grid tagged on 1 port")
+    claim_says(grid, "gauge-1", "grid", "not here")
+
+
+def test_a_table_that_cannot_be_taken_whole_is_not_taken_at_all(grid: Page) -> None:
+    row = grid.get_by_role("row").filter(has_text="gauge-3").first
+    row.get_by_role("gridcell", name=re.compile("^grid:")).click()
+    grid.evaluate(PASTE, "T\nT\n")
+    expect(grid.get_by_label("Because").get_by_role("alert")).to_contain_text("No host is attached to r03/a h13")
+    claim_says(grid, "gauge-3", "grid", "not here")
+    grid.evaluate(PASTE, "T\tT\tT\tT\tT\n")
+    expect(grid.get_by_label("Notices")).to_contain_text("over the edge of the grid")
 
 
 def test_one_asks_where_a_segment_is_and_who_is_of_a_team(grid: Page) -> None:

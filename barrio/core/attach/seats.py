@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 from barrio.core.attach.attachments import Attachment, Attachments
 from barrio.core.attach.ways import Way
 from barrio.core.structure.parts import Structure, Switch
 
 Ports = tuple[tuple[str, str], ...]
+Show = Literal["all", "hosts", "free"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,6 +39,13 @@ class Seat:
     def carried(self) -> tuple[str, ...]:
         return self.way.carried if self.way else ()
 
+    def has(self, words: Sequence[str]) -> bool:
+        """Whether all of these words, in small letters, are in what is said of this seat."""
+        said = [self.leaf.name, self.leaf.rack, self.port]
+        said += [self.host.host, self.host.team, self.host.note, self.host.way.plug or ""] if self.host else []
+        text = " ".join(said).lower()
+        return all(word in text for word in words)
+
 
 @dataclass(frozen=True, slots=True)
 class Seats:
@@ -47,6 +56,22 @@ class Seats:
     hosts: Mapping[str, int]
     carrying: Mapping[str, int]
     free: int
+
+    def shown(
+        self, rack: str = "", host: str = "", segment: str = "", team: str = "", find: str = "", show: Show = "all"
+    ) -> list[Seat]:
+        """The seats of one rack, of one host, that carry one segment, of one team, with all words to find, or only those with or without a host."""
+        words = find.lower().split()
+        return [
+            seat
+            for seat in (self.by_rack.get(rack, ()) if rack else self.all)
+            if (not host or (seat.host is not None and seat.host.host == host))
+            and (not team or (seat.host is not None and seat.host.team == team))
+            and (not segment or segment in seat.carried)
+            and (show == "all" or (show == "hosts") == (seat.host is not None))
+            and (show != "free" or seat.use == "host")
+            and (not words or seat.has(words))
+        ]
 
 
 def seats(structure: Structure, attachments: Attachments) -> Seats:

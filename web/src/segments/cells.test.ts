@@ -95,8 +95,10 @@ test("a pasted table falls on the cells from the one it begins at; a word that i
 		{ row: "leaf/r01/a:h2", segment: "boot", mark: "" },
 		{ row: "leaf/r01/a:h2", segment: "sync", mark: "tagged" },
 	]);
-	expect(pasted("T\tVLAN 7", CELL(0, 0), at, COLUMNS).wrong).toBe("VLAN 7");
-	expect(pasted("T\tT\tT\tT", CELL(2, 1), at, COLUMNS).cells).toHaveLength(2);
+	expect(pasted("T\tVLAN 7", CELL(0, 0), at, COLUMNS).wrong).toContain("“VLAN 7” is no mark");
+	expect(pasted("T\tT\tT\tT", CELL(2, 1), at, COLUMNS).wrong).toContain("over the edge");
+	expect(pasted("T\nT", CELL(4, 1), at, COLUMNS).wrong).toContain("over the edge");
+	expect(pasted("T\nT", CELL(2, 0), at, COLUMNS).wrong).toBe("leaf-r01a h4 is an uplink, and for no host.");
 	expect(markOf(ROWS[2] as Row, 1)).toBe("untagged");
 });
 

@@ -27,6 +27,9 @@ export const rangeOf = (one: Place, other: Place): Range => ({
 	right: Math.max(one.column, other.column),
 });
 
+export const within = (range: Range, row: number, column: number): boolean =>
+	row >= range.top && row <= range.bottom && column >= range.left && column <= range.right;
+
 export const markOf = (row: Row, segment: number): Mark =>
 	row.untagged === segment ? "untagged" : row.tagged.includes(segment) ? "tagged" : "";
 
@@ -70,7 +73,7 @@ export function filled(
 	});
 }
 
-/** A pasted table, from its top left cell on. `wrong` is a word in it that is no mark. */
+/** A pasted table, from its top left cell on. `wrong` is why it cannot be taken, which is whole or not at all. */
 export function pasted(
 	text: string,
 	start: Place,
@@ -85,8 +88,12 @@ export function pasted(
 		line.split("\t").forEach((word, right) => {
 			const column = columns[start.column + right - FIRST];
 			const mark = markFrom(word);
-			if (mark === null) wrong ||= word;
-			else if (here?.host && column) cells.push({ row: here.key, segment: column.name, mark });
+			if (mark === null) wrong ||= `“${word}” is no mark. Paste T, U, or nothing in a cell.`;
+			else if (mark !== "" && !(here && column)) wrong ||= "The table reaches over the edge of the grid.";
+			else if (mark !== "" && here?.locked)
+				wrong ||= `${here.leaf} ${here.ports} is ${here.locked}, and for no host.`;
+			else if (here && column && (here.host || mark !== ""))
+				cells.push({ row: here.key, segment: column.name, mark });
 		});
 	});
 	return { cells, wrong };

@@ -1,6 +1,6 @@
 /** The grid: ports against segments, as a good sheet behaves. Both ways only what is in view is drawn. */
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { Fragment, type ReactNode, useEffect, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useNotices } from "../ui/notices";
 import {
 	BEFORE,
@@ -14,13 +14,12 @@ import {
 	pasted,
 	rangeOf,
 	textOf,
+	within,
 } from "./cells";
 import { MarkShape } from "./marks";
+import { Before, Box, edgeOf, Head, LABELS, LEFT, Naming, SEGMENT, STARTS, WIDTHS } from "./parts";
 import type { Column, Mark, Row } from "./queries";
 
-const WIDTHS = [112, 128, 106, 96];
-const LEFT = WIDTHS.reduce((sum, width) => sum + width, 0);
-const SEGMENT = 82;
 const HEIGHT = 24;
 
 interface Props {
@@ -200,8 +199,7 @@ export function Sheet({ columns, total, row, at, anchor, others, mayEdit, known,
 			return;
 		}
 		const found = pasted(text, { row: range.top, column: range.left }, row, columns);
-		if (found.wrong)
-			tell({ tone: "wrong", text: `“${found.wrong}” is no mark. Paste T, U, or nothing in a cell.` });
+		if (found.wrong) tell({ tone: "wrong", text: found.wrong });
 		else if (found.cells.length) on.onFill(found.cells);
 	};
 
@@ -243,15 +241,10 @@ export function Sheet({ columns, total, row, at, anchor, others, mayEdit, known,
 										{BEFORE.map((name, column) => (
 											<Box
 												key={name}
-												x={WIDTHS.slice(0, column).reduce((sum, width) => sum + width, 0)}
+												x={STARTS[column] ?? 0}
 												width={WIDTHS[column] ?? 0}
 												sticky={chosen ? "bg-chosen" : "bg-paper"}
-												within={
-													item.index >= range.top &&
-													item.index <= range.bottom &&
-													column >= range.left &&
-													column <= range.right
-												}
+												within={within(range, item.index, column)}
 												focus={chosen && column === at.column}
 												onGo={(extend) => go({ row: item.index, column }, extend)}
 											>
@@ -272,12 +265,7 @@ export function Sheet({ columns, total, row, at, anchor, others, mayEdit, known,
 												key={segment.key}
 												x={segment.start}
 												width={SEGMENT}
-												within={
-													item.index >= range.top &&
-													item.index <= range.bottom &&
-													segment.index + FIRST >= range.left &&
-													segment.index + FIRST <= range.right
-												}
+												within={within(range, item.index, segment.index + FIRST)}
 												focus={chosen && segment.index + FIRST === at.column}
 												onGo={(extend) => go({ row: item.index, column: segment.index + FIRST }, extend)}
 												label={`${columns[segment.index]?.name}: ${markOf(here, segment.index) || (here.locked ? here.locked : "not here")}`}
@@ -301,160 +289,5 @@ export function Sheet({ columns, total, row, at, anchor, others, mayEdit, known,
 				</div>
 			</div>
 		</div>
-	);
-}
-
-/** A column where another VRF begins has a thread before it. */
-const edgeOf = (columns: Column[], at: number): string =>
-	at === 0 || columns[at]?.vrf !== columns[at - 1]?.vrf ? "border-l border-hair" : "";
-
-function Head({
-	columns,
-	seen,
-}: {
-	columns: Column[];
-	seen: { index: number; start: number; key: React.Key }[];
-}) {
-	return (
-		// biome-ignore lint/a11y/useSemanticElements: see the grid
-		// biome-ignore lint/a11y/useFocusableInteractive: the grid has the focus
-		<div role="row" className="sticky top-0 z-20 h-[56px] border-b border-hair bg-paper">
-			{BEFORE.map((name, column) => (
-				// biome-ignore lint/a11y/useSemanticElements: see the grid
-				// biome-ignore lint/a11y/useFocusableInteractive: the grid has the focus
-				<div
-					key={name}
-					role="columnheader"
-					className="sticky z-10 float-left h-full bg-paper px-2 pt-[34px] text-[11.5px] text-soft"
-					style={{
-						left: WIDTHS.slice(0, column).reduce((sum, width) => sum + width, 0),
-						width: WIDTHS[column],
-					}}
-				>
-					{name}
-				</div>
-			))}
-			{seen.map((item) => {
-				const column = columns[item.index];
-				if (!column) return null;
-				const begins = edgeOf(columns, item.index);
-				return (
-					<Fragment key={item.key}>
-						{/* biome-ignore lint/a11y/useSemanticElements: see the grid */}
-						{/* biome-ignore lint/a11y/useFocusableInteractive: the grid has the focus */}
-						<div
-							role="columnheader"
-							title={`${column.name}: VLAN ${column.vlan}, VNI ${column.vni}, on ${column.seats} ports${column.state === "active" ? "" : `, ${column.state}`}`}
-							className={`absolute top-0 h-full px-1.5 pt-0.5 ${begins}`}
-							style={{ left: item.start, width: SEGMENT }}
-						>
-							<b className="block h-[17px] truncate text-[12px]">{begins && (column.vrf || "not routed")}</b>
-							<span className="block truncate text-[11.5px]">{column.name}</span>
-							<span className="block truncate text-[11px] text-soft">
-								<span className="mono">{column.vlan}</span>{" "}
-								{column.state === "active" ? `on ${column.hosts}` : column.state}
-							</span>
-						</div>
-					</Fragment>
-				);
-			})}
-		</div>
-	);
-}
-
-interface BoxProps {
-	x: number;
-	width: number;
-	sticky?: string;
-	within: boolean;
-	focus: boolean;
-	label?: string;
-	edge?: string;
-	onGo: (extend: boolean) => void;
-	children: ReactNode;
-}
-
-function Box({ x, width, sticky, within, focus, label, edge = "", onGo, children }: BoxProps) {
-	return (
-		// biome-ignore lint/a11y/useSemanticElements: see the grid
-		// biome-ignore lint/a11y/useFocusableInteractive: the grid has the focus
-		// biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys
-		<div
-			role="gridcell"
-			onClick={(event) => {
-				(event.currentTarget.closest("[role=grid]") as HTMLElement | null)?.focus();
-				onGo(event.shiftKey);
-			}}
-			className={`flex h-full items-center truncate px-2 ${sticky ? `sticky z-10 float-left ${sticky}` : `absolute top-0 ${edge}`} ${within ? "bg-indigo-line/50" : ""} ${focus ? "outline-2 -outline-offset-2 outline-indigo" : ""}`}
-			style={{ left: x, width }}
-		>
-			{label && <span className="sr-only">{label}</span>}
-			{children}
-		</div>
-	);
-}
-
-function Before({ row, name }: { row: Row; name: (typeof BEFORE)[number] }) {
-	if (name === "port")
-		return (
-			<span className="mono truncate" title={`${row.leaf} ${row.ports}`}>
-				<span className="text-soft">{row.leaf.replace(/^(leaf|border)-/, "")}</span>{" "}
-				{row.ports.replace("..", "–")}
-			</span>
-		);
-	if (name === "host") {
-		if (row.locked) return <span className="truncate text-soft">{row.locked}</span>;
-		if (row.host) return <span className="mono truncate">{row.host}</span>;
-		return <span className="truncate text-soft">{row.shut ? "free, shut" : `free, ${row.plug}`}</span>;
-	}
-	if (name === "team") return <span className="truncate text-soft">{row.team}</span>;
-	return (
-		<span className="truncate text-indigo">
-			{row.host && [row.plug, row.lag !== "none" && "LAG"].filter(Boolean).join(", ")}
-		</span>
-	);
-}
-
-const LABELS: Record<(typeof BEFORE)[number], string> = {
-	port: "Port",
-	host: "Name of the host",
-	team: "Team",
-	plug: "Plug",
-};
-
-interface NamingProps {
-	start: string;
-	label: string;
-	options: string[];
-	onDone: (said: string | null) => void;
-}
-
-function Naming({ start, label, options, onDone }: NamingProps) {
-	const [names, setNames] = useState(start);
-	return (
-		<>
-			<input
-				// biome-ignore lint/a11y/noAutofocus: it is opened to be written in
-				autoFocus
-				aria-label={label}
-				list="known-here"
-				className="mono h-[20px] w-full bg-raised px-1 outline-1 outline-indigo"
-				value={names}
-				placeholder={options.length ? "" : "tide-01..tide-04"}
-				spellCheck={false}
-				onChange={(event) => setNames(event.target.value)}
-				onBlur={() => onDone(null)}
-				onKeyDown={(event) => {
-					event.stopPropagation();
-					if (event.key === "Enter") onDone(names.trim());
-					if (event.key === "Escape") onDone(null);
-				}}
-			/>
-			<datalist id="known-here">
-				{options.map((one) => (
-					<option key={one} value={one} />
-				))}
-			</datalist>
-		</>
 	);
 }
