@@ -35,10 +35,10 @@ class Check:
 
 
 CHECKS = (
-    Check("etc/frr/frr.conf", ("vtysh", "-C", "-f"), silent=True),
+    Check("etc/frr/frr.conf", ("vtysh", "--config_dir", "FRR", "-C", "-f"), silent=True),
     Check("etc/network/interfaces", ("ifup", "--all", "--syntax-check", "--interfaces"), silent=True, apart=True),
     Check("etc/network/interfaces", ("ifquery", "--all", "--interfaces"), apart=True),
-    Check("etc/ssh/sshd_config", ("sshd", "-t", "-h", "HOST_KEY", "-f"), silent=True, apart=True),
+    Check("etc/ssh/sshd_config", ("sshd", "-t", "-f"), silent=True, apart=True),
     Check("etc/ssh/authorized_keys", ("ssh-keygen", "-l", "-f")),
     Check("etc/nftables.conf", ("nft", "-c", "-f"), silent=True, apart=True),
     Check("etc/chrony/chrony.conf", ("chronyd", "-p", "-f")),
@@ -48,7 +48,14 @@ CHECKS = (
     Check("usr/local/sbin", ("python3", "-c", "import ast, sys; ast.parse(open(sys.argv[1]).read())")),
 )
 
-_APART = 'mount -t tmpfs tmpfs /run && mkdir /run/network /run/sshd && ip link add mgmt type bridge && exec "$@"'
+_APART = """
+mount -t tmpfs tmpfs /run && mkdir /run/network /run/sshd && ip link add mgmt type bridge || exit 90
+key=$1
+shift
+[ ! -f "$key" ] || { mount -t tmpfs tmpfs /etc/ssh && cp "$key" /etc/ssh/ssh_host_ed25519_key; } || exit 90
+exec "$@"
+"""
+"""What a program finds in its namespaces: a folder of its own under /run, the device of management, and a host key that it may read."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,9 +110,9 @@ class Parsers:
 
     def _read(self, check: Check, path: Path) -> str:
         """What a program says against a file; nothing when it takes it."""
-        command = [str(self._host_key) if word == "HOST_KEY" else word for word in check.command]
+        command = [str(path.parent) if word == "FRR" else word for word in check.command]
         if check.apart:
-            command = [*_unshare(), "sh", "-c", _APART, "sh", *command]
+            command = [*_unshare(), "sh", "-c", _APART, "sh", str(self._host_key), *command]
         try:
             done = subprocess.run(
                 [*command, str(path)], capture_output=True, text=True, check=False, env=BARE, timeout=SECONDS
