@@ -29,6 +29,12 @@ def word(page: Page) -> None:
     page.get_by_text("5 spines").wait_for()
 
 
+def ladder(page: Page) -> None:
+    page.goto("/f/marlin/ladder?rung=role+leaf&setting=overlay.storm")
+    page.get_by_label("Value", exact=True).fill("500")
+    page.get_by_label("What it would do").get_by_text("2 switches keep").wait_for()
+
+
 def text(page: Page) -> None:
     page.goto("/f/pelican/brief?text=1&line=22")
 
@@ -88,14 +94,6 @@ SHEET = """address,device,role,comment
 """
 
 
-def sheet(page: Page) -> None:
-    page.goto("/f/marlin/ledger/import")
-    page.locator("input[type=file]").set_input_files(
-        {"name": "plan.csv", "mimeType": "text/csv", "buffer": SHEET.encode()}
-    )
-    page.get_by_role("button", name="Mend the sheet first").wait_for()
-
-
 def configs(page: Page) -> None:
     page.goto("/f/marlin/configs/leaf-r07b?file=etc/frr/frr.conf&line=26")
     page.get_by_label("Because").get_by_text("RFC 7938").first.wait_for()
@@ -145,8 +143,8 @@ def record(page: Page) -> None:
     page.get_by_label("Because").get_by_text("14 days").first.wait_for()
 
 
-ARCHITECT = (fabrics, brief, text, pods, whole, face, sums, need, segments, configs, cabling, word)
-KEEPER = (catalogue, ledger, sheet, people, record)
+ARCHITECT = (fabrics, brief, text, pods, whole, face, sums, need, segments, configs, ladder, cabling, word)
+KEEPER = (catalogue, ledger, people, record)
 
 
 def main() -> None:

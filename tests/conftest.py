@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from copy import deepcopy
 from pathlib import Path
 from typing import Any
 
@@ -15,12 +16,17 @@ pytest_plugins = ["tests.scheduling", "tests.database", "tests.processes", "test
 
 EXAMPLES = sorted((Path(__file__).parent.parent / "examples").glob("*.yaml"))
 
-settings.register_profile("barrio", deadline=None, suppress_health_check=[HealthCheck.too_slow])
-settings.load_profile("barrio")
-
-
 EVERYTHING = os.environ.get("BARRIO_TESTS") == "all"
 """Whether this is `make test-all`."""
+
+settings.register_profile(  # `make test` tries the same cases every time, on every machine; `make test-all` looks for new ones
+    "barrio",
+    deadline=None,
+    max_examples=100 if EVERYTHING else 34,
+    derandomize=not EVERYTHING,
+    suppress_health_check=[HealthCheck.too_slow],
+)
+settings.load_profile("barrio")
 
 
 def tries(most: int) -> settings:
@@ -58,7 +64,14 @@ def briefs(draw: st.DrawFn, peer_links: bool = False) -> dict[str, Any]:
             "racks": draw(st.sampled_from([None, places[0]])),
             "untagged": index == 0 and draw(st.booleans()),
             "ra": draw(st.sampled_from(["slaac", "managed", "off"])),
+            **_served(draw, index, segments, vrf),
         }
+        said = segments[f"seg-{index}"]
+        if said.get("relay"):
+            has = [server for server in said["relay"]["servers"] if said["v6" if ":" in server else "v4"]]
+            said["relay"] = {"servers": has} if has and vrf else None
+        if said.get("secondary") and not said["v4"]:
+            said["secondary"] = []
     protocol = draw(st.sampled_from(["ebgp", "ebgp", "ospf", "isis"]))
     kinds = ["ipv4", "dual", "unnumbered"] + (["ipv6"] if protocol == "ebgp" else [])
     brief = {
@@ -74,7 +87,7 @@ def briefs(draw: st.DrawFn, peer_links: bool = False) -> dict[str, Any]:
             "hello": draw(st.sampled_from([10, 5])),
         },
         "overlay": {"protocol": "ibgp" if protocol != "ebgp" else draw(st.sampled_from(["ebgp", "ibgp"]))},
-        "vrfs": {name: {} for name in vrfs},
+        "vrfs": _vrfs(draw, vrfs, segments),
         "segments": segments,
         "services": {
             "ntp": ["10.90.0.21"],
@@ -95,11 +108,70 @@ def briefs(draw: st.DrawFn, peer_links: bool = False) -> dict[str, Any]:
     leaf = f"leaf/{'p1-' if pods else ''}{first}/a"
     spine = "spine/p1/1" if pods else "spine/1"
     brief |= _attached(draw, groups[0], leaf.split("/")[1], segments)
+    brief["rungs"] = _rungs(draw, leaf, spine)
     marks = [leaf, f"rack/{leaf.split('/')[1]}", f"{leaf}:h3", f"{leaf}:h4"]
     marks += [spine] if brief["spines"]["count"] > 1 or pods > 1 else []
     for field in ("out_of_service", "planned_later"):
         brief[field] = dict.fromkeys(draw(st.lists(st.sampled_from(marks), max_size=2, unique=True)), "made up")
     return brief
+
+
+def _rungs(draw: st.DrawFn, leaf: str, spine: str) -> dict[str, Any]:
+    """What some switches have otherwise than the fabric."""
+    rungs = [
+        "role leaf",
+        "role spine",
+        "role border",
+        "model lonja-t64",
+        f"rack {leaf.split('/')[1]}",
+        f"switch {leaf}",
+        f"switch {spine}",
+    ]
+    said = {
+        "services.ntp": st.sampled_from([["10.90.0.22"], {"add": ["10.90.0.22"], "why": "made up"}, {"value": []}]),
+        "services.syslog": st.sampled_from([["10.90.0.15"], {"add": ["10.90.0.15"]}]),
+        "services.sign_in_from": st.sampled_from([["10.91.0.0/16"], {"add": ["10.91.0.0/16", "fd91::/48"]}]),
+        "services.banner": st.sampled_from(["", {"value": "made up", "why": "a test"}]),
+        "services.snmp": st.sampled_from([None, {"users": ["monitor"], "sources": ["10.90.1.0/24"]}]),
+        "overlay.storm": st.sampled_from([0, {"value": 500}]),
+        "services.syslog_over": st.just("tcp"),
+        "services.ssh_ciphers": st.sampled_from([["aes256-ctr"], {"add": ["aes256-gcm@openssh.com", "aes256-ctr"]}]),
+        "services.time_zone": st.just("Europe/Madrid"),
+        "services.watchdog": st.just(30),
+    }
+    chosen = draw(st.lists(st.sampled_from(rungs), max_size=3, unique=True))
+    return {rung: deepcopy(draw(st.fixed_dictionaries({}, optional=said))) for rung in chosen}
+
+
+def _served(draw: st.DrawFn, index: int, before: dict[str, Any], vrf: str | None) -> dict[str, Any]:
+    """What a segment does for its hosts beside carrying them."""
+    servers = draw(st.sampled_from([["10.99.0.5"], ["10.99.0.5", "fd99::5"], ["fd99::5"]]))
+    return {
+        "mtu": draw(st.sampled_from([None, None, 1500])),
+        "suppress": draw(st.booleans()),
+        "multicast": draw(st.sampled_from(["flood", "snoop"])),
+        "scope": draw(st.sampled_from(["fabric", "fabric", "leaf"])),
+        "secondary": draw(st.sampled_from([[], [f"10.98.{index}.0/24"]])) if vrf else [],
+        "relay": draw(st.sampled_from([None, {"servers": servers}])) if vrf else None,
+    }
+
+
+def _vrfs(draw: st.DrawFn, names: list[str], segments: dict[str, Any]) -> dict[str, Any]:
+    """VRFs that know of each other, and of what is behind their hosts."""
+    found: dict[str, Any] = {name: {} for name in names}
+    for name in names:
+        mine = [one for one, said in segments.items() if said["vrf"] == name and (said["v4"] or said["v6"])]
+        if mine and draw(st.booleans()):
+            other = draw(st.sampled_from([one for one in names if one != name] or [None]))
+            found[name]["note"] = "made up"
+            if other:
+                found[other].setdefault("imports", {})[name] = draw(st.sampled_from([mine, [*mine, "10.97.0.0/16"]]))
+        behind = next((one for one in mine if segments[one]["secondary"]), None)
+        if behind and draw(st.booleans()):
+            place = segments[behind]["secondary"][0].removesuffix("0/24")
+            found[name] |= {"routes": {"10.96.0.0/16": f"{place}9", "0.0.0.0/0": [f"{place}8", f"{place}9"]}}
+        found[name]["aggregates"] = draw(st.sampled_from([[], ["10.98.0.0/16"], ["fd98::/32"]]))
+    return found
 
 
 def _attached(draw: st.DrawFn, group: dict[str, Any], rack: str, segments: dict[str, Any]) -> dict[str, Any]:
@@ -117,6 +189,9 @@ def _attached(draw: st.DrawFn, group: dict[str, Any], rack: str, segments: dict[
         "rate": draw(st.sampled_from(["fast", "slow"])),
         "tagged": [*draw(st.sampled_from([[], here, ["both"], here[:1]]))],
         "mtu": draw(st.sampled_from([1500, 9000])),
+        "fec": draw(st.sampled_from([None, "rs", "fc", "none"])),
+        "storm": draw(st.sampled_from([None, 0, 500, "0.5%", "100%"])),
+        "only_macs": draw(st.sampled_from([None, ["02:00:00:00:00:01"], ["02:00:00:00:00:01", "02:00:00:00:00:02"]])),
     }
     untagged = [name for name in here if plug["tagged"] == [] or (name != here[0] and plug["tagged"] == here[:1])]
     if untagged:
@@ -135,7 +210,8 @@ def _attached(draw: st.DrawFn, group: dict[str, Any], rack: str, segments: dict[
             "store": {"at": f"{rack} h14..h15", "plug": "compute"},
             "gauge": one,
         },
-        "default_plug": draw(st.sampled_from([None, "every", "shut", "compute" if plug["lag"] == "none" else "shut"])),
+        "default_plug": draw(st.sampled_from([None, "every", "shut"])),
+        "leaf_plugs": draw(st.sampled_from([{}, {f"leaf/{rack}/a": "compute"} if plug["lag"] == "none" else {}])),
     }
 
 

@@ -16,7 +16,9 @@ from barrio.api import (
     fabrics,
     faces,
     growth,
+    hostsheets,
     jobs,
+    lines,
     numbers,
     output,
     people,
@@ -28,6 +30,7 @@ from barrio.api import (
     search,
     segments,
     session,
+    settings,
     sheets,
     starts,
     switches,
@@ -55,7 +58,7 @@ class Health(BaseModel):
 
 
 ROUTERS = (
-    fabrics, output, crossings, switches, picture, faces, reshape, starts, catalogue, pools, growth, numbers, whois, sheets,
+    fabrics, output, crossings, switches, lines, picture, faces, reshape, settings, starts, catalogue, pools, growth, numbers, whois, sheets, hostsheets,
     segments, search, session, ways, people, record, events, jobs,
 )  # fmt: skip
 

@@ -22,6 +22,9 @@ def download(*kinds: str) -> dict[str, Any]:
     return {"response_class": Response, "responses": {200: {"content": dict.fromkeys(kinds, _BYTES)}}}
 
 
+WORKBOOK = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+
+
 def upload(*kinds: str) -> dict[str, Any]:
     """How a route that takes a file of these media types as its body is described."""
     return {"requestBody": {"required": True, "content": dict.fromkeys(kinds, _BYTES)}}

@@ -149,7 +149,7 @@ def _uses(asked: list[str]) -> list[str]:
         thing = use.partition(".")[0]
         if thing not in FIELDS:
             raise refuse("number.use", f"“{use[:40]}” is nothing that is numbered from a pool.", "uses")
-        found += [thing] if thing in ("asn", "vlan", "vni", "pair") else [f"{thing}.v4", f"{thing}.v6"]
+        found += [use] if thing in ("asn", "vlan", "vni", "pair") else [f"{thing}.v4", f"{thing}.v6"]
     return list(dict.fromkeys(found))
 
 

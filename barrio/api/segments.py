@@ -1,23 +1,21 @@
-"""What ports carry: ports against segments, window by window; filled in many cells at once, hosts named and taken away, sheets of them."""
+"""What ports carry: ports against segments, window by window; filled in many cells at once, hosts named and taken away."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
 from barrio.api import views
 from barrio.api.desk import ERRORS, Editing, Reading
-from barrio.api.downloads import attachment, download
 from barrio.app import drafts
 from barrio.app.desk import Desk
 from barrio.core import Compiled
 from barrio.core.attach.seats import Seat, Show
 from barrio.core.brief.document import Edits, apply
 from barrio.core.brief.ranges import contract_ports
-from barrio.core.bundle import hosts_csv
 from barrio.core.edits import attaching
 from barrio.core.errors import refuse
 
@@ -26,11 +24,11 @@ MOST_ROWS, MOST_CELLS = 2_000, 20_000
 
 
 class SegmentColumn(BaseModel):
-    """A segment: its numbers, and how many hosts carry it at how many seats."""
+    """A segment: its numbers, and how many hosts carry it at how many seats. Without a `vlan`, each rack has one of its own."""
 
     name: str
     vrf: str
-    vlan: int
+    vlan: int | None
     vni: int
     state: str
     hosts: int
@@ -39,7 +37,7 @@ class SegmentColumn(BaseModel):
 
 class SeatRow(BaseModel):
     """A port, or the ports that a host bonds. `untagged` and `tagged` are places among the columns; `locked` says what a port is for that no
-    host can have."""
+    host can have. `vlans` are those that its rack chose itself, by segment. Its leaf carries `vnis` of the `most_vnis` that its tables hold."""
 
     key: str
     rack: str
@@ -54,6 +52,9 @@ class SeatRow(BaseModel):
     shut: str
     untagged: int | None
     tagged: list[int]
+    vlans: dict[str, int]
+    vnis: int
+    most_vnis: int
 
 
 class Carrying(BaseModel):
@@ -128,7 +129,7 @@ def get_carrying(
     return Carrying(
         version=opened.draft.version,
         columns=columns,
-        rows=[_row(seat, places) for seat in shown[offset : offset + limit]],
+        rows=[_row(compiled, seat, places) for seat in shown[offset : offset + limit]],
         total=len(shown),
         free=compiled.seats.free,
         hosts=len(hosts),
@@ -145,15 +146,15 @@ def _columns(compiled: Compiled) -> list[SegmentColumn]:
     vrfs = [*brief.vrfs, None]
     return [
         SegmentColumn(
-            name=name, vrf=segment.vrf or "", vlan=numbers["vlan"][f"segment/{name}"].low,
+            name=name, vrf=segment.vrf or "", vlan=numbers["vlan"][f"segment/{name}"].low if segment.scope == "fabric" else None,
             vni=numbers["vni"][f"segment/{name}"].low, state=segment.state, hosts=seats.hosts.get(name, 0), seats=seats.carrying.get(name, 0),
         )
         for name, segment in sorted(brief.segments.items(), key=lambda one: vrfs.index(one[1].vrf))
     ]  # fmt: skip
 
 
-def _row(seat: Seat, places: dict[str, int]) -> SeatRow:
-    way, host = seat.way, seat.host
+def _row(compiled: Compiled, seat: Seat, places: dict[str, int]) -> SeatRow:
+    way, host, switch = seat.way, seat.host, compiled.models[seat.leaf.key]
     leaves: dict[str, list[str]] = {}
     for key, port in seat.ports:
         leaves.setdefault(key, []).append(port)
@@ -165,6 +166,8 @@ def _row(seat: Seat, places: dict[str, int]) -> SeatRow:
         locked="" if seat.use == "host" else _FOR[seat.use] + (f": {seat.shut}" if seat.shut else ""), shut=seat.shut,
         untagged=places[way.untagged] if way and way.untagged else None,
         tagged=[places[name] for name in way.tagged] if way else [],
+        vlans={part.label: part.vlan for part in switch.segments if part.local},
+        vnis=len(switch.segments) + len(switch.vrfs), most_vnis=seat.leaf.type.tables.vnis,
     )  # fmt: skip
 
 
@@ -225,10 +228,3 @@ def detach_hosts(name: str, asked: Detach, at: Editing) -> views.FabricView:
     compiled = drafts.load(at, name).compiled
     edits = attaching.detach(compiled.brief, compiled.attachments, asked.hosts)
     return _save(at, name, asked.version, edits, f"no {_named(asked.hosts)}")
-
-
-@router.get("/hosts.csv", operation_id="getHostsCsv", **download("text/csv"))
-def get_hosts_csv(name: str, at: Reading) -> Response:
-    """Every host with its ports and what it carries, a row each."""
-    text = hosts_csv(drafts.load(at, name).compiled)
-    return attachment(text, "text/csv; charset=utf-8; header=present", f"{name}-hosts.csv")

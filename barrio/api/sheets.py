@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Request, Response
@@ -10,14 +9,14 @@ from pydantic import BaseModel
 from starlette.concurrency import run_in_threadpool
 
 from barrio.api.desk import ERRORS, KeepingPools, Looking
-from barrio.api.downloads import attachment, download, upload
+from barrio.api.downloads import WORKBOOK, attachment, download, upload
+from barrio.api.rows import Columns, ReadSheet, counts_of, mapping_of, shown
 from barrio.app import sheets
 from barrio.core.errors import refuse
 from barrio.core.exchange import plan
 
 router = APIRouter(prefix="/api/v1", tags=["numbers"], responses=ERRORS)
 
-Columns = Annotated[str, Query(max_length=400)]
 Chosen = Annotated[str, Query(max_length=63)]
 
 
@@ -35,23 +34,18 @@ class RowView(BaseModel):
     now: str
 
 
-class SheetView(BaseModel):
-    """A sheet row by row; `refused` of them keep the whole from being taken."""
+class SheetView(ReadSheet):
+    """A numbering plan row by row."""
 
-    columns: list[str]
-    mapping: dict[str, int]
-    total: int
-    counts: dict[str, int]
-    refused: int
     rows: list[RowView]
 
 
-_SHEET = upload("text/csv")
+_SHEET = upload("text/csv", WORKBOOK)
 
 
 @router.post("/fabrics/{name}/numbers/preview", operation_id="previewSheet", openapi_extra=_SHEET)
 async def preview_sheet(name: str, request: Request, at: KeepingPools, columns: Columns = "") -> SheetView:
-    """A sheet (the body: CSV) row by row: what each would pin or reserve, and why it cannot be taken. Writes nothing."""
+    """A sheet (the body: CSV or a workbook) row by row: what each would pin or reserve, and why it cannot be taken. Writes nothing."""
     data = await request.body()
     return _sheet_view(await run_in_threadpool(sheets.understand, at, name, data, _mapping(columns), False))
 
@@ -69,31 +63,16 @@ async def take_sheet(name: str, request: Request, at: KeepingPools, columns: Col
 
 
 def _mapping(columns: str) -> dict[str, int]:
-    if not columns:
-        return {}
-    try:
-        said = json.loads(columns)
-        return {name: int(at) for name, at in said.items() if name in plan.COLUMNS}
-    except (ValueError, TypeError, AttributeError):
-        raise refuse(
-            "sheet.columns", 'The columns are not understood. Write {"number": 0, "owner": 1}.', "columns"
-        ) from None
+    return mapping_of(columns, plan.COLUMNS, '{"number": 0, "owner": 1}')
 
 
 def _sheet_view(understood: sheets.Understood) -> SheetView:
-    rows = understood.rows
-    counts: dict[str, int] = {}
-    for row in rows:
-        counts[row.outcome] = counts.get(row.outcome, 0) + 1
-    refused = [row for row in rows if row.outcome == "refused"]
-    shown = rows if len(rows) <= 2000 else (refused + [row for row in rows if row.outcome != "refused"])[:2000]
+    rows, counts = understood.rows, counts_of(understood.rows)
     return SheetView(
-        columns=list(understood.sheet.columns), mapping=dict(understood.mapping), total=len(rows), counts=counts, refused=len(refused),
-        rows=[RowView(**{field: getattr(row, field) for field in RowView.model_fields}) for row in shown],
+        columns=list(understood.sheet.columns), mapping=dict(understood.mapping), total=len(rows), counts=counts,
+        refused=counts.get("refused", 0),
+        rows=[RowView(**{field: getattr(row, field) for field in RowView.model_fields}) for row in shown(rows)],
     )  # fmt: skip
-
-
-WORKBOOK = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 
 @router.get("/numbers.{kind}", operation_id="exportNumbers", **download("text/csv", WORKBOOK))

@@ -161,8 +161,9 @@ def preview(desk: Desk, name: str, change: Callable[[str], str]) -> Compiled:
         document = read(change(before.text))
         pools = entries.load_pools(tx.connection)
         try:
-            asked = ask(document.brief, pools, tx.catalogue().catalogue)
-            loaded = tx.ledger(name, tx.at_hand(before), pools)
+            known = tx.at_hand(before)
+            asked = ask(document.brief, pools, tx.catalogue().catalogue, known)
+            loaded = tx.ledger(name, known, pools)
             return complete(asked, loaded.stock.holdings)
         except Refused as error:
             raise locate(error, document) from None

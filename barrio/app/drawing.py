@@ -53,7 +53,7 @@ def draw(tx: Transaction, document: Document, change: Change, before: Compiled |
     brief, numbering, connection = document.brief, change.numbering, tx.connection
     known = entries.load_pools(connection)
     try:
-        asked = ask(brief, known, tx.catalogue().catalogue)
+        asked = ask(brief, known, tx.catalogue().catalogue, before)
         if not tx.alone and entries.new_ranges(asked.pools, known):
             raise PoolsGrow
         _same_scopes(tx, asked, before)
@@ -63,7 +63,7 @@ def draw(tx: Transaction, document: Document, change: Change, before: Compiled |
         tx.act(Act(change.act, brief.fabric, version, change.note))
         moves = _moves(tx, asked, numbering, before) if numbering else {}
         loaded = tx.ledger(brief.fabric, before, known, bool(moves))
-        compiled = complete(asked, replace(loaded.stock.holdings, moves=moves), before)
+        compiled = complete(asked, replace(loaded.stock.holdings, moves=moves))
     except Refused as error:
         raise locate(error, document) from None
     entries.write(connection, compiled, loaded)

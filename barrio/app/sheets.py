@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any
@@ -18,7 +18,8 @@ from barrio.app.pools import known
 from barrio.core import Refused
 from barrio.core.bundle import harmless
 from barrio.core.exchange import plan
-from barrio.core.exchange.plan import Row, Sheet
+from barrio.core.exchange.plan import Row
+from barrio.core.exchange.sheet import Sheet, read_sheet
 from barrio.store import pools
 from barrio.store.pins import Keep, Pin
 
@@ -42,7 +43,7 @@ def understand(desk: Desk, name: str, data: bytes, columns: Mapping[str, int], k
     Rows that cannot be taken are `refused`; when there is one, nothing was written. Raises `Missing`, or `Refused` for a
     sheet that cannot be read.
     """
-    sheet = plan.read_sheet(data)
+    sheet = read_sheet(data)
     with desk.house.gate.room_for(len(sheet.rows) // ROWS_A_SWITCH):
         return _understand(desk, name, sheet, columns or plan.guess(sheet.columns), keep)
 
@@ -129,21 +130,26 @@ def as_csv(found: list[tuple[Any, ...]]) -> str:
 
 
 def as_xlsx(found: list[tuple[Any, ...]]) -> bytes:
-    """The same as a workbook. Every cell is written as text or as a number, never as a formula or a link."""
+    """The same as a workbook."""
+    return workbook("numbers", COLUMNS, _WIDTHS, found)
+
+
+def workbook(title: str, columns: Sequence[str], widths: Sequence[int], found: Sequence[Sequence[object]]) -> bytes:
+    """A workbook of one sheet. Every cell is written as text, never as a formula or a link; the same rows give the same bytes."""
     out = io.BytesIO()
     book = xlsxwriter.Workbook(out, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False})
-    # The same numbers give the same bytes: no clock in the file.
+    # No clock in the file.
     book.set_properties({"created": _EPOCH})
-    page = book.add_worksheet("numbers")
+    page = book.add_worksheet(title)
     bold = book.add_format({"bold": True})
-    for column, (title, width) in enumerate(zip(COLUMNS, _WIDTHS, strict=True)):
-        page.write_string(0, column, title, bold)
+    for column, (heading, width) in enumerate(zip(columns, widths, strict=True)):
+        page.write_string(0, column, heading, bold)
         page.set_column(column, column, width)
     for line, row in enumerate(found, 1):
         for column, cell in enumerate(row):
             page.write_string(line, column, str(cell))
     page.freeze_panes(1, 0)
-    page.autofilter(0, 0, max(1, len(found)), len(COLUMNS) - 1)
+    page.autofilter(0, 0, max(1, len(found)), len(columns) - 1)
     book.close()
     return out.getvalue()
 

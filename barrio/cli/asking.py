@@ -112,3 +112,23 @@ def show(columns: list[str], rows: list[list[str]], how: Format) -> None:
         widths = [max(map(len, column)) for column in zip(columns, *rows, strict=True)]
         for row in [columns, *rows]:
             typer.echo("  ".join(cell.ljust(width) for cell, width in zip(row, widths, strict=True)).rstrip())
+
+
+def tried(sheet: Path, said: dict[str, Any], take: bool) -> None:
+    """Tell what a sheet came to, row by row where one cannot be taken; ends with 1 when one cannot."""
+    for row in said["rows"]:
+        if row["outcome"] == "refused":
+            typer.echo(f"{sheet}:{row['line']}: {row['reason']}", err=True)
+    counts = ", ".join(f"{count} {outcome}" for outcome, count in sorted(said["counts"].items()))
+    hint = "" if take or said["refused"] else " Nothing is taken yet; add --take."
+    typer.echo(f"{said['total']} rows: {counts}.{hint}")
+    if said["refused"]:
+        raise typer.Exit(1)
+
+
+def bytes_of(path: Path) -> bytes:
+    """What is in a file; ends with 2 when it cannot be read."""
+    try:
+        return path.read_bytes()
+    except OSError as error:
+        fail(2, f"{path}: {error.strerror}.")

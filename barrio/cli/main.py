@@ -15,7 +15,7 @@ from typing import Annotated, Any, NoReturn
 
 import typer
 
-from barrio.cli import jobs, ledgerfile, numbers, people, shapes
+from barrio.cli import hosts, jobs, ladder, ledgerfile, numbers, people, shapes
 from barrio.cli.faults import tell
 from barrio.core import Compiled, Refused, Stock, compile
 from barrio.core.brief.document import MOST_BYTES, Document, locate, read
@@ -25,8 +25,10 @@ from barrio.core.sums import add_up
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help=__doc__, pretty_exceptions_enable=False)
 app.registered_commands += shapes.app.registered_commands
+app.registered_commands += ladder.app.registered_commands
 app.command()(numbers.whois)
 app.add_typer(numbers.app, name="numbers")
+app.add_typer(hosts.app, name="hosts")
 app.registered_commands += people.entry.registered_commands
 app.add_typer(people.app, name="people")
 app.add_typer(people.tokens, name="token")

@@ -15,7 +15,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from barrio.cli import ledgerfile
-from barrio.cli.asking import HERE, As, At, Format, ask, fail, show
+from barrio.cli.asking import HERE, As, At, Format, ask, bytes_of, fail, show, tried
 from barrio.core.book import Entry
 from barrio.core.errors import Refused
 from barrio.core.ledger.pool import Family, family_of, parse_range, prefix_text
@@ -153,21 +153,9 @@ def import_sheet(
     at: At = HERE,
 ) -> None:
     """Try a numbering plan row by row, and with --take pin all of it or nothing."""
-    try:
-        data = sheet.read_bytes()
-    except OSError as error:
-        fail(2, f"{sheet}: {error.strerror}.")
     path = f"/fabrics/{fabric}/numbers/{'take' if take else 'preview'}"
-    said = ask("POST", at, path, content=data, params={"columns": columns} if columns else {}).json()
-    for row in said["rows"]:
-        if row["outcome"] == "refused":
-            typer.echo(f"{sheet}:{row['line']}: {row['reason']}", err=True)
-    counts = ", ".join(f"{count} {outcome}" for outcome, count in sorted(said["counts"].items()))
-    typer.echo(
-        f"{said['total']} rows: {counts}." + ("" if take or said["refused"] else " Nothing is taken yet; add --take.")
-    )
-    if said["refused"]:
-        raise typer.Exit(1)
+    params = {"columns": columns} if columns else {}
+    tried(sheet, ask("POST", at, path, content=bytes_of(sheet), params=params).json(), take)
 
 
 @app.command()

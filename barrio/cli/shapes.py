@@ -10,7 +10,7 @@ from typing import Annotated
 import typer
 
 from barrio.cli.faults import told
-from barrio.core import Refused, compile
+from barrio.core import Compiled, Refused, compile
 from barrio.core.brief.document import locate, read
 from barrio.core.catalogue.made import MADE
 from barrio.core.edits.linetext import text_of_line, write_line
@@ -24,6 +24,15 @@ from barrio.core.sums import add_up
 app = typer.Typer(help=__doc__)
 BriefFile = Annotated[Path, typer.Argument(metavar="BRIEF.yaml", help="The brief of one fabric.")]
 Name = Annotated[str, typer.Option("--name", help="The fabric's name.")]
+
+
+def compiled_from(brief: Path) -> Compiled:
+    """The fabric of a brief, its numbers drawn from nothing. Raises `Refused` with lines."""
+    document = read(brief.read_text())
+    try:
+        return compile(document.brief)
+    except Refused as error:
+        raise locate(error, document) from None
 
 
 @app.command("from-line")
@@ -130,9 +139,5 @@ def topology(
         typer.echo(f"“{kind}” is no format. Use one of: {', '.join(FORMATS)}.", err=True)
         raise typer.Exit(2)
     with told(brief):
-        document = read(brief.read_text())
-        try:
-            compiled = compile(document.brief)
-        except Refused as error:
-            raise locate(error, document) from None
+        compiled = compiled_from(brief)
     typer.echo(FORMATS[kind][0](compiled), nl=False)

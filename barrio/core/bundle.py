@@ -14,10 +14,13 @@ import json
 import re
 import tarfile
 import zipfile
-from collections.abc import Iterable, Mapping
+from collections import Counter
+from collections.abc import Iterable, Iterator, Mapping
 
-from barrio.core.attach.attachments import at_of
+from barrio.core.attach.attachments import Attachment
 from barrio.core.brief.document import Document
+from barrio.core.brief.hosts import NONE
+from barrio.core.brief.ranges import contract_ports
 from barrio.core.compile import Compiled
 from barrio.core.ledger.pool import Family, prefix_text
 from barrio.core.targets.linux_frr import LINUX_FRR
@@ -74,18 +77,33 @@ def numbers_csv(compiled: Compiled) -> str:
 HOST_COLUMNS = ("host", "team", "at", "plug", "lag", "untagged", "tagged", "note")
 
 
+def host_rows(compiled: Compiled) -> Iterator[tuple[str, ...]]:
+    """Every host, in the brief's order, by `HOST_COLUMNS`: with its ports and the segments that it carries, as a sheet of hosts is read."""
+    leaves = Counter(str(leaf.rack) for leaf in compiled.structure.leaves)
+    for one in compiled.attachments.hosts.values():
+        plug = compiled.brief.plugs.get(one.way.plug) if one.way.plug else None
+        nothing = NONE if plug and plug.untagged and plug.untagged != NONE else ""
+        yield (
+            one.host, one.team, "; ".join(_places(one, leaves)), one.way.plug or "", one.way.lag, one.way.untagged or nothing,
+            " ".join(one.way.tagged), one.note,
+        )  # fmt: skip
+
+
+def _places(one: Attachment, leaves: Mapping[str, int]) -> Iterator[str]:
+    """Where a host is, as the brief writes it."""
+    racks: dict[str, dict[str, list[str]]] = {}
+    for key, port in one.ports:
+        _, rack, side = key.split("/")
+        racks.setdefault(rack, {}).setdefault(side, []).append(port)
+    for rack, sides in racks.items():
+        alike = len(sides) == leaves[rack] and len({tuple(ports) for ports in sides.values()}) == 1
+        for side, ports in list(sides.items())[: 1 if alike else None]:
+            yield f"{rack}{'' if alike else f'/{side}'} {contract_ports(ports)}"
+
+
 def hosts_csv(compiled: Compiled) -> str:
-    """Every host, in the brief's order: a row each, with its ports and the segments that it carries."""
-    return _csv(
-        HOST_COLUMNS,
-        (
-            (
-                one.host, one.team, at_of(one), one.way.plug or "", one.way.lag, one.way.untagged or "", " ".join(one.way.tagged),
-                one.note,
-            )
-            for one in compiled.attachments.hosts.values()
-        ),
-    )  # fmt: skip
+    """Every host as CSV, a row each."""
+    return _csv(HOST_COLUMNS, host_rows(compiled))
 
 
 def _csv(header: Iterable[str], rows: Iterable[Iterable[object]]) -> str:

@@ -11,23 +11,27 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from barrio.core.attach.attachments import Attachments, attach
-from barrio.core.attach.seats import Seats, seats
+from barrio.core.attach.attachments import Attachments, attach, differing
+from barrio.core.attach.seats import Seats
 from barrio.core.brief.model import Brief
 from barrio.core.cabling.plan import Cable, plan_cables
 from barrio.core.catalogue.made import MADE
 from barrio.core.catalogue.model import Catalogue
+from barrio.core.checks.attached import check_attached
 from barrio.core.checks.brief import check_brief
-from barrio.core.checks.derived import check_derived
+from barrio.core.checks.derived import Derived, derive
 from barrio.core.checks.impossible import contradictions, impossible
+from barrio.core.checks.ladder import check_ladder
 from barrio.core.checks.pools import check_pools_of
 from barrio.core.checks.structure import check_structure
 from barrio.core.errors import Fault, Refused
 from barrio.core.ledger.allocate import allocate
 from barrio.core.ledger.demand import demands_of, pools_of
 from barrio.core.ledger.pool import Pool
+from barrio.core.ledger.vlans import racks_choose
 from barrio.core.ledger.wanted import Allocation, ByKey, Demand, Holdings
-from barrio.core.model.build import Ends, build, plug
+from barrio.core.model.build import Ends, build, plug, shared_anew
+from barrio.core.model.carried import made_anew
 from barrio.core.model.shared import Origins
 from barrio.core.model.switch import SwitchModel
 from barrio.core.render.engine import FilePlan, files_of, render
@@ -66,7 +70,11 @@ class _Drawing:
 
 @dataclass(frozen=True)
 class Asked(_Drawing):
-    """What a brief asks of the catalogue and the pools, before any number is drawn."""
+    """What a brief asks of the catalogue and the pools, before any number is drawn.
+
+    `previous` is what was compiled before, and `touched` the fields of the brief that are other than there; nothing when switches and
+    cables could be others too.
+    """
 
     brief: Brief
     target: Target
@@ -76,13 +84,16 @@ class Asked(_Drawing):
     pools: Mapping[str, Pool]
     demands: tuple[Demand, ...]
     findings: tuple[Fault, ...]
+    previous: Compiled | None = None
+    touched: frozenset[str] | None = None
 
 
 @dataclass(frozen=True)
 class Compiled(_Drawing):
     """One compiled fabric. `models` and files go by switch key; `demands` are the numbers it wanted, and
     `pinned` what the Ledger fixed by hand. `without_files` are the switches that the target refuses, with the reason;
-    `origins` say where the values that a switch shares stand."""
+    `origins` say where the values that a switch shares stand; `site_wide` are the identifiers that no other fabric may have,
+    `twice` the findings of those that stand for two things."""
 
     brief: Brief
     target: Target
@@ -98,6 +109,8 @@ class Compiled(_Drawing):
     pinned: ByKey = field(default_factory=dict)
     without_files: Mapping[str, Fault] = field(default_factory=dict)
     origins: Mapping[str, Origins] = field(default_factory=dict)
+    site_wide: Derived = field(default_factory=dict)
+    twice: tuple[Fault, ...] = ()
     _files: dict[str, dict[str, str]] = field(default_factory=dict, repr=False, compare=False)
 
     def files(self, switch_key: str) -> Mapping[str, str]:
@@ -138,7 +151,7 @@ class Compiled(_Drawing):
     @cached_property
     def seats(self) -> Seats:
         """Every place for a host, leaf by leaf."""
-        return seats(self.structure, self.attachments)
+        return Seats(self.structure, self.attachments)
 
     def read_back(self) -> tuple[Fault, ...]:
         """What an independent reader finds in the files (`readback.*`); switches that the target refuses are left out."""
@@ -177,44 +190,97 @@ def compile(
     Raises `Refused` with all faults found at the first stage that has any: structure, pools, numbers.
     """
     stock = stock or Stock()
-    return complete(ask(brief, stock.pools, catalogue), stock.holdings, previous)
+    return complete(ask(brief, stock.pools, catalogue, previous), stock.holdings)
 
 
-def ask(brief: Brief, pools: Mapping[str, Pool], catalogue: Catalogue = MADE) -> Asked:
+def ask(
+    brief: Brief, pools: Mapping[str, Pool], catalogue: Catalogue = MADE, previous: Compiled | None = None
+) -> Asked:
     """The first half of `compile`: all that can be said before anybody's numbers are looked at."""
     target = LINUX_FRR
-    structure = expand(brief, catalogue)
-    attachments = attach(brief, structure)
-    findings = check_brief(brief) + check_structure(brief, structure)
-    blocking = [finding for finding in findings if finding.code in BLOCKING] + list(
-        impossible(brief, structure, target.devices)
+    touched = _touched(brief, catalogue, previous)
+    was = previous if touched is not None else None
+    structure = was.structure if was else expand(brief, catalogue)
+    if was is not None and touched is not None and not touched & OF_HOSTS:
+        attachments = was.attachments
+    else:
+        attachments = attach(brief, structure, (was.brief, was.attachments) if was else None)
+    findings = (
+        check_brief(brief)
+        + check_structure(brief, structure)
+        + tuple(check_attached(brief, structure, attachments))
+        + check_ladder(brief, structure, catalogue)
     )
+    blocking = [finding for finding in findings if finding.code in BLOCKING]
+    if touched is None or not touched <= OF_HOSTS:
+        blocking += impossible(brief, structure, target.devices)
     if blocking:
         raise Refused(blocking)
     drawn_from = pools_of(brief, pools)
-    demands = tuple(demands_of(brief, structure, drawn_from))
-    return Asked(brief, target, catalogue, structure, attachments, drawn_from, demands, findings)
+    drawn_alike = attachments.carried == was.attachments.carried or not racks_choose(brief) if was else False
+    if was and was.pools == drawn_from and drawn_alike:
+        demands = was.demands
+    else:
+        demands = tuple(demands_of(brief, structure, drawn_from, attachments.carried))
+    return Asked(brief, target, catalogue, structure, attachments, drawn_from, demands, findings, previous, touched)
 
 
-def complete(asked: Asked, holdings: Holdings, previous: Compiled | None = None) -> Compiled:
+def complete(asked: Asked, holdings: Holdings) -> Compiled:
     """The second half of `compile`: numbers drawn beside what is taken, and a model for every switch."""
     brief, target, structure, pools = asked.brief, asked.target, asked.structure, asked.pools
-    allocation = allocate(asked.demands, holdings)
-    ends = plug(brief, structure, allocation.numbers)
-    models, origins = build(brief, structure, allocation, pools, ends, target.devices, asked.attachments)
-    against = contradictions(brief, models)
+    attachments, touched = asked.attachments, asked.touched
+    was = asked.previous if touched is not None else None
+    if was and asked.demands is was.demands and holdings.are(was.allocation.numbers) and holdings.pinned == was.pinned:
+        allocation = Allocation(was.allocation.numbers)
+    else:
+        allocation = allocate(asked.demands, holdings)
+    numbers = allocation.numbers
+    if touched is not None and was is not None and pools == was.pools and numbers == was.allocation.numbers:
+        ends, origins, models = was.ends, was.origins, was.models
+        leaves = differing(was.attachments, attachments) if attachments is not was.attachments else ()
+        if leaves:
+            models = made_anew(brief, structure, numbers, target.devices, attachments, models, leaves)
+        if not touched <= OF_HOSTS:
+            models, origins = shared_anew(brief, structure, numbers, pools, models)
+    else:
+        was = None
+        ends = plug(brief, structure, numbers)
+        models, origins = build(brief, structure, allocation, pools, ends, target.devices, attachments)
+    against = contradictions(brief, allocation.numbers, models)
     if against:
         raise Refused(against)
-    without = target.refused(structure, asked.attachments)
+    without = target.refused(brief, structure, attachments)
     findings = asked.findings + tuple(dict.fromkeys(without.values()))
-    findings += check_pools_of(brief, pools) + check_derived(models)
+    if was is not None and touched is not None and touched <= OF_ALL:
+        site_wide, twice = was.site_wide, was.twice
+    else:
+        site_wide, twice = derive(models)
+    findings += check_pools_of(brief, pools) + twice
     files = {}
-    if previous is not None:
-        files = {key: text for key, text in previous._files.items() if models.get(key) == previous.models[key]}
-    return Compiled(
-        brief, target, asked.catalogue, structure, asked.attachments, pools, allocation, ends, models, findings, asked.demands, holdings.pinned, without,
-        origins, files,
+    if asked.previous is not None:
+        before = asked.previous
+        files = {key: text for key, text in before._files.items() if models.get(key) == before.models[key]}
+    compiled = Compiled(
+        brief, target, asked.catalogue, structure, attachments, pools, allocation, ends, models, findings, asked.demands, holdings.pinned, without,
+        origins, site_wide, twice, files,
     )  # fmt: skip
+    if was is not None and "cables" in was.__dict__:
+        compiled.__dict__["cables"] = was.cables
+    return compiled
+
+
+OF_HOSTS = frozenset({"hosts", "plugs", "sets", "default_plug", "leaf_plugs"})
+"""The fields of a brief that say who is attached how, and nothing else."""
+OF_ALL = frozenset({"title", "services", "rungs"})
+"""The fields of a brief that say what switches share with others, and nothing else."""
+
+
+def _touched(brief: Brief, catalogue: Catalogue, previous: Compiled | None) -> frozenset[str] | None:
+    """The fields of a brief that are other than before, when they change no switch and no cable."""
+    if previous is None or catalogue != previous.catalogue:
+        return None
+    fields = frozenset(one for one in Brief.model_fields if getattr(brief, one) != getattr(previous.brief, one))
+    return fields if fields <= OF_HOSTS | OF_ALL else None
 
 
 BLOCKING = frozenset({"mtu.overlay", "routing.overlay", "routing.tunnel-ends"})

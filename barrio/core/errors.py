@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from difflib import get_close_matches
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,3 +39,13 @@ class Refused(Exception):
 def refuse(code: str, message: str, path: str = "", line: int = 0, column: int = 0) -> Refused:
     """A `Refused` with a single fault, ready to raise."""
     return Refused([Fault(code, message, path, line, column)])
+
+
+def nearest(name: str, known: Iterable[str]) -> str:
+    """A question after the name that was perhaps meant, to put behind a refusal; nothing when none is near.
+
+    >>> nearest("tide-gird", ["tide-grid", "buoys"])
+    ' Is tide-grid meant?'
+    """
+    found = get_close_matches(name, list(known), 1)
+    return f" Is {found[0]} meant?" if found else ""

@@ -48,7 +48,7 @@ class Plugged:
         for address in self.addresses:
             yield f"address add {address} dev {self.device}{' nodad' if ':' in address else ''}"
         for gateway in self.gateways:
-            yield f"{'-6 ' if ':' in gateway else ''}route add default via {gateway}"
+            yield f"route add {'::/0' if ':' in gateway else 'default'} via {gateway}"
 
 
 @dataclass(frozen=True)

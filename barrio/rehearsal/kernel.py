@@ -72,14 +72,17 @@ def rehearsable(interfaces: str, missing: frozenset[str]) -> tuple[str, tuple[Le
     """
     kept: list[str] = []
     left: list[LeftOut] = []
+    bonded = {port for line in re.findall(r"^\s+bond-slaves (.*)", interfaces, re.MULTILINE) for port in line.split()}
     for stanza in re.split(r"\n\n+", interfaces.strip()):
         device = re.search(r"^iface (\S+)", stanza, re.MULTILINE)
         reason = _reason(stanza, missing) if device else None
+        if device and "bond" in missing and device[1] in bonded:
+            reason = "this kernel has no bonds"
         if device and reason:
             left.append(LeftOut(device[1], reason))
         else:
-            # A veth has no speed to set.
-            kept.append(re.sub(r"\n\s+link-speed .*", "", stanza))
+            # A veth has no speed to set, and corrects no errors.
+            kept.append(re.sub(r"\n\s+link-(speed|fec) .*", "", stanza))
     return "\n\n".join(kept) + "\n", tuple(left)
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from pathlib import Path
+from pathlib import Path, PurePosixPath
 
 from barrio.core.structure.parts import Switch
 from barrio.rehearsal.ground import Done, Ground
@@ -73,6 +73,8 @@ class Node:
         self._filters(files["etc/nftables.conf"], missing)
         self._routing(files["etc/frr/daemons"])
         self._lldp()
+        if "VRF" not in missing:
+            self._relays(files)
         if "usr/local/sbin/fabric-guard" in files and "VLAN-aware bridge" not in missing:
             self.start("python3", "-E", str(self.folder / "usr/local/sbin/fabric-guard"))
 
@@ -125,6 +127,13 @@ class Node:
         config = self.folder / "etc/lldpd.d/fabric.conf"
         self.start("/usr/sbin/lldpd", "-d", "-u", str(self.run_folder / "lldpd"), "-O", str(config))
         self._await(self.run_folder / "lldpd", "lldpd")
+
+    def _relays(self, files: dict[str, str]) -> None:
+        """Begin the DHCP relays, as their units say."""
+        for path, text in files.items():
+            if PurePosixPath(path).name.startswith("fabric-relay-"):
+                said = next(line for line in text.splitlines() if line.startswith("ExecStart="))
+                self.start(*said.removeprefix("ExecStart=").split())
 
     def start(self, *command: str, inside: bool = True) -> int:
         """Begin a process that stays, on the switch or beside it; its number."""

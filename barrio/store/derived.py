@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from barrio.core import Compiled
-from barrio.core.checks.derived import site_wide
 from barrio.core.errors import refuse
 from barrio.store.database import Connection
 
@@ -40,4 +39,4 @@ def write(connection: Connection, compiled: Compiled, before: Compiled | None) -
 def _rows(compiled: Compiled) -> dict[tuple[str, str, str], str]:
     numbers = compiled.brief.numbers
     scopes = {kind: compiled.pools[getattr(numbers, name)].scope for kind, name in _POOLS.items()}
-    return {(scopes[kind], kind, value): owner for (kind, value), owner in site_wide(compiled.models).items()}
+    return {(scopes[kind], kind, value): owner for (kind, value), owner in compiled.site_wide.items()}

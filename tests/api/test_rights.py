@@ -45,7 +45,7 @@ def operations(api: TestClient) -> list[tuple[str, str, str, str]]:
     """Every operation: (its id, its method, an address of it, the right it needs)."""
     document = api.get("/api/v1/openapi.json").json()
     filled = {"name": "marlin", "switch": "leaf-r01a", "pool": "none", "kind": "zip", "reservation": 0, "grant": 0,
-              "deed": 0, "person": "nobody", "team": "none", "token": "none", "session": 0, "model": "none", "job": 0, "key": "none"}  # fmt: skip
+              "deed": 0, "person": "nobody", "team": "none", "token": "none", "session": 0, "model": "none", "job": 0, "key": "none", "setting": "services.ntp"}  # fmt: skip
     return [
         (said["operationId"], method, path.format(**filled), said.get("x-right", ""))
         for path, methods in document["paths"].items()
@@ -72,7 +72,11 @@ def test_nobody_is_answered_but_where_all_may_ask(marlin: TestClient) -> None:
         assert outside.get("/api/v1/fabrics/marlin", headers=wrong).status_code == 401, wrong
 
 
-@pytest.mark.parametrize("role", Role)
+QUICK = (Role.READER, Role.KEEPER)
+"""The roles of every run, the least and the most; those between in `make test-all`."""
+
+
+@pytest.mark.parametrize("role", [one if one in QUICK else pytest.param(one, marks=pytest.mark.long) for one in Role])
 def test_every_route_gives_what_the_table_gives_and_nothing_else(
     marlin: TestClient, marlin_house: House, role: Role
 ) -> None:

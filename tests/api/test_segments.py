@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import io
 from typing import Any
 
 import pytest
+import xlsxwriter
 from fastapi.testclient import TestClient
 
 from tests.core.test_attach import HALL, HOSTS
@@ -122,4 +124,88 @@ def test_hosts_get_another_plug_in_one_save(hall: TestClient) -> None:
 def test_hosts_leave_as_a_sheet(hall: TestClient) -> None:
     lines = hall.get("/api/v1/fabrics/hall/hosts.csv").text.splitlines()
     assert lines[0] == "host,team,at,plug,lag,untagged,tagged,note" and len(lines) == 14
-    assert lines[9] == 'store,,"r02/a h3..h4, r02/b h3..h4",compute,lacp,,sync grid,'
+    assert lines[9] == "store,,r02 h3..h4,compute,lacp,none,sync grid,"
+
+
+SHEET = "host,rack,leaf,ports,plug,tagged,team\nnew-1,r03,,h20,plain,,Tides\nnew-2,r03,,h21,plain,,Tides\ngauge-2,r03,,h11,plain,boot,\nmodel-01,r01,,h1,compute,,Models\n"
+
+
+def preview(api: TestClient, sheet: str | bytes, act: str = "preview", **query: Any) -> Any:
+    return api.post(
+        f"/api/v1/fabrics/hall/hosts/{act}", content=sheet, params=query, headers={"Content-Type": "text/csv"}
+    )
+
+
+def test_a_sheet_of_hosts_is_shown_row_by_row_and_taken_whole(hall: TestClient) -> None:
+    shown = preview(hall, SHEET).json()
+    assert [(row["host"], row["outcome"]) for row in shown["rows"]] == [
+        ("new-1", "new"), ("new-2", "new"), ("gauge-2", "changes"), ("model-01", "same"),
+    ]  # fmt: skip
+    assert hall.get("/api/v1/fabrics/hall").json()["version"] == 1, "nothing is written by looking"
+    assert preview(hall, SHEET, "take", version=0).status_code == 409
+    assert preview(hall, SHEET, "take", version=1).json()["version"] == 2
+    brief = hall.get("/api/v1/fabrics/hall").json()["brief"]["hosts"]
+    assert brief["new-1..new-2"]["at"] == ["r03 h20..h21"], "rows that go on from each other are one entry"
+    assert brief["gauge-2"]["tagged"] == ["boot"] and brief["gauge-1, gauge-3"]["at"] == ["r03 h10, h12"]
+    assert {row["outcome"] for row in preview(hall, SHEET).json()["rows"]} == {"same"}
+    hall.post("/api/v1/fabrics/hall/undo", json={"version": 2}).raise_for_status()
+    assert "new-1..new-2" not in hall.get("/api/v1/fabrics/hall").json()["brief"]["hosts"]
+
+
+@pytest.mark.parametrize("kind", ["csv", "xlsx"])
+def test_a_sheet_that_was_taken_away_says_what_is_there(hall: TestClient, kind: str) -> None:
+    taken = hall.get(f"/api/v1/fabrics/hall/hosts.{kind}").content
+    shown = preview(hall, taken).json()
+    assert shown["total"] == 13 and shown["counts"] == {"same": 13}, [row for row in shown["rows"] if row["reason"]]
+    assert preview(hall, taken, "take", version=1).json()["version"] == 1
+
+
+@pytest.mark.parametrize(
+    ("sheet", "words"),
+    [
+        ("host;at;plug\na;r03 h20;plain\n;r03 h21;plain\n", "names no host"),
+        ("host\tat\na\tr03 h20\na\tr03 h21\n", "on line 2 already"),
+        ("host,at\na,r09 h1\n", "no rack of leaves r09"),
+        ("host,at\na,r03 u1\n", "is an uplink"),
+        ("host,at\na,r03 h10\n", "would have both"),
+        ("host,at,tagged\na,r03 h20,gird\n", "Is grid meant?"),
+        ("host,at,lag\na,r03 h20,maybe\n", "no way to bond"),
+        ("host,at\na..b\n", "a..b"),
+        ("host,at\na-1..a-3,r03 h20..h21\n", "each host needs as many"),
+    ],
+)
+def test_a_row_that_cannot_be_taken_says_why_and_keeps_the_others_out(hall: TestClient, sheet: str, words: str) -> None:
+    shown = preview(hall, sheet).json()
+    refused = [row for row in shown["rows"] if row["outcome"] == "refused"]
+    assert len(refused) >= 1 and words in refused[0]["reason"], shown
+    taken = preview(hall, sheet, "take", version=1)
+    assert taken.status_code == 422 and words in taken.text and "none was" in taken.text
+    assert hall.get("/api/v1/fabrics/hall").json()["version"] == 1
+
+
+def test_a_column_that_is_not_there_leaves_its_words_as_they_are(hall: TestClient) -> None:
+    """Moved by a sheet of places alone, a host keeps its plug; a column that is empty takes the exception away."""
+    preview(hall, "host,at\nstore,r02 h7..h8\n", "take", version=1).raise_for_status()
+    said = hall.get("/api/v1/fabrics/hall").json()["brief"]["hosts"]["store"]
+    assert said["at"] == ["r02 h7..h8"] and (said["plug"], said["untagged"]) == ("compute", "none")
+    preview(hall, "host,at,plug,untagged\nstore,r02 h7..h8,compute,\n", "take", version=2).raise_for_status()
+    assert hall.get("/api/v1/fabrics/hall").json()["brief"]["hosts"]["store"]["untagged"] is None
+
+
+def test_a_sheet_that_is_none_is_refused_as_such(hall: TestClient) -> None:
+    assert "Say which columns" in preview(hall, "a,b\n1,2\n").text
+    mapped = preview(hall, "who,spot\na,r03 h20\n", columns='{"host": 0, "at": 1}').json()
+    assert mapped["rows"][0]["outcome"] == "new"
+    assert "cannot be read" in preview(hall, b"PK\x03\x04 no workbook").text
+    assert "Line 3 has cells that are merged" in preview(hall, _merged()).text
+
+
+def _merged() -> bytes:
+    out = io.BytesIO()
+    book = xlsxwriter.Workbook(out, {"in_memory": True})
+    page = book.add_worksheet()
+    page.write_row(0, 0, ["host", "at"])
+    page.write_row(1, 0, ["a", "r03 h20"])
+    page.merge_range(2, 0, 3, 0, "b")
+    book.close()
+    return out.getvalue()

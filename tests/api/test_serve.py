@@ -30,7 +30,7 @@ def test_ctrl_c_ends_every_process_and_a_second_start_finds_the_same_data(server
         assert client.get("/api/v1/fabrics/marlin/bundle.tar.gz").content == before, "the same bytes after a restart"
 
 
-@pytest.mark.parametrize("rounds", [1, pytest.param(8, marks=pytest.mark.long)])
+@pytest.mark.parametrize("rounds", [pytest.param(8, marks=pytest.mark.long)])
 def test_kill_9_in_the_middle_of_saves_loses_no_earlier_state(server: Server, rounds: int) -> None:
     server.start()
     with server.client() as client:

@@ -54,14 +54,14 @@ def whole(brief: Any, ledger: Stock | None = None, previous: Compiled | None = N
     return compiled
 
 
-def baseline(tables: list[tuple[list[tuple[str, Any]], dict[str, Any]]]) -> int:
+def baseline(tables: list[tuple[list[tuple[str, dict[str, Any]]], dict[str, Any]]]) -> int:
     environment = Environment(
         loader=PackageLoader(LINUX_FRR.package, "templates"), trim_blocks=True, lstrip_blocks=True,
         keep_trailing_newline=True,
     )  # fmt: skip
     environment.filters["plain"] = plain
     templates = {name: environment.get_template(name) for files, _ in tables for name, _ in files}
-    return sum(len(templates[name].render(sw=table, user=user)) for files, table in tables for name, user in files)
+    return sum(len(templates[name].render(sw=table, **given)) for files, table in tables for name, given in files)
 
 
 def measure_baseline(size: str) -> None:
@@ -72,7 +72,8 @@ def measure_baseline(size: str) -> None:
     for model in compiled.models.values():
         table = dataclasses.asdict(dataclasses.replace(model, common=None)) | {"common": shared}  # type: ignore[arg-type]
         files = [
-            (plan.kind.template, plan.user and dataclasses.asdict(plan.user)) for plan in files_of(model, LINUX_FRR)
+            (plan.kind.template, {name: dataclasses.asdict(owner) for name, owner in plan.given.items()})
+            for plan in files_of(model, LINUX_FRR)
         ]
         tables.append((files, table))
     seconds, size_out = timed(lambda: baseline(tables))
@@ -88,6 +89,11 @@ def measure_compile(size: str) -> None:
     edited = read(BRIEF.format(spines=spines, racks=racks - 1, leaf=leaf)).brief
     to_sums, _ = timed(lambda: compile(edited, ledger, previous=compiled))
     edit, _ = timed(lambda: whole(edited, ledger, compiled))
+    said = BRIEF.replace("10.90.0.21", "10.90.0.22").format(spines=spines, racks=racks, leaf=leaf)
+    felt, one = timed(lambda: _one_switch(said, ledger, compiled))
+    others, _ = timed(one.render_all)
+    loud = f"{BRIEF.format(spines=spines, racks=racks, leaf=leaf)}rungs: {{rack r0007: {{overlay.storm: 100}}}}\n"
+    rung, _ = timed(lambda: whole(read(loud).brief, ledger, compiled))
     read_back, _ = timed(compiled.read_back)
     text = sum(len(text) for key in compiled.models for text in compiled.files(key).values())
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
@@ -99,12 +105,22 @@ def measure_compile(size: str) -> None:
                 "to_sums": to_sums,
                 "edit": edit,
                 "read": read_back,
+                "felt": felt,
+                "others": others,
+                "rung": rung,
                 "bytes": text,
                 "peak_mb": peak,
                 "links": len(compiled.ends),
             }
         )
     )
+
+
+def _one_switch(text: str, ledger: Stock, previous: Compiled) -> Compiled:
+    """A changed brief read and compiled, and the files of the one switch that somebody looks at."""
+    compiled = compile(read(text).brief, ledger, previous=previous)
+    compiled.files("leaf/r0001/a")
+    return compiled
 
 
 def run(part: str, size: str) -> dict[str, float]:
@@ -135,9 +151,12 @@ def main() -> None:
             ("models", "  of it before rendering"),
             ("edit", "one rack less, all files"),
             ("to_sums", "  of it before rendering"),
+            ("felt", "another time server, one leaf"),
+            ("others", "  and all others"),
+            ("rung", "a setting of one rack"),
             ("read", "reading all files back"),
         ):
-            print(f"  {label:<27} {ours[name]:7.2f} s  {ours[name] / base:5.2f} × baseline")
+            print(f"  {label:<30} {ours[name]:7.2f} s  {ours[name] / base:5.2f} × baseline")
         print(f"  peak memory                 {ours['peak_mb']:7.0f} MB")
 
 

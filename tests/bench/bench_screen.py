@@ -14,6 +14,7 @@ from pathlib import Path
 import httpx2
 from playwright.sync_api import Page, sync_playwright
 
+from tests.bench.frames import page_of, scrolled
 from tests.processes import Server
 from tests.ui.conftest import CHROMIUM
 
@@ -33,22 +34,6 @@ power: 1400
 groups:
   - {prefix: h, count: 64, speeds: [25, 50], use: host, connector: SFP56}
   - {prefix: u, count: 64, speeds: [100, 400], use: fabric, connector: QSFP-DD, rows: 4}
-"""
-PAN = """
-async ({zoom, across}) => {
-    const box = document.querySelector('[role=application]');
-    const frames = [];
-    let last = performance.now();
-    for (let index = 0; index < 180; index++) {
-        await new Promise(requestAnimationFrame);
-        const now = performance.now();
-        frames.push(now - last);
-        last = now;
-        box.scrollTop += across ? 0 : 23;
-        box.scrollLeft += across ? 17 : 0;
-    }
-    return frames.slice(5);
-}
 """
 
 
@@ -81,11 +66,7 @@ def pan(page: Page, label: str, zooms: int, across: bool = False) -> None:
     for _ in range(zooms):
         page.get_by_role("button", name="Smaller").click()
     page.wait_for_timeout(400)
-    frames = sorted(page.evaluate(PAN, {"zoom": zooms, "across": across}))
-    p95 = frames[int(len(frames) * 0.95)]
-    print(
-        f"  {label:<27} {statistics.median(frames):7.1f} ms median, {p95:5.1f} ms 95th percentile, {frames[-1]:5.1f} ms worst"
-    )
+    scrolled(page, label, "[role=application]", **({"across": 17} if across else {"down": 23}))
 
 
 def main() -> None:
@@ -102,7 +83,7 @@ def main() -> None:
             client.post("/api/v1/fabrics", json={"text": text}, timeout=120).raise_for_status()
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
-            page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=server.address)
+            page = page_of(browser, server)
             print("the Weave of 64x1024, a frame while panning")
             pan(page, "names in view, down", 0)
             pan(page, "names in view, across", 0, across=True)

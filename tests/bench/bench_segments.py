@@ -10,9 +10,13 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+from playwright.sync_api import sync_playwright
+
 from barrio.core import compile
 from barrio.core.brief.document import read
+from tests.bench.frames import page_of, scrolled
 from tests.processes import Server
+from tests.ui.conftest import CHROMIUM
 
 RACKS, SEGMENTS, HOSTS = 512, 500, 20_000
 
@@ -83,6 +87,7 @@ def over_http() -> None:
             fill = taken(lambda: client.post(address, json={"version": 1, "cells": cells}).raise_for_status())
             edit = {"version": 2, "edits": [["title", "Gannet"]], "note": "title"}
             plain = taken(lambda: client.post("/api/v1/fabrics/gannet/edits", json=edit).raise_for_status())
+        watch(server)
         server.end()
         server.wait_until_gone()
     print(
@@ -90,6 +95,19 @@ def over_http() -> None:
     )
     print(f"  400 rows amid all              {wide * 1e3:8.1f} ms")
     print(f"  a fill of {len(cells):,} cells          {fill * 1e3:8.0f} ms   {fill / plain:.2f} × an edit of the title")
+
+
+def watch(server: Server) -> None:
+    """The grid of all 49,152 host ports against 500 segments, scrolled."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        page = page_of(browser, server)
+        page.goto("/f/gannet/segments?find=leaf")
+        page.get_by_role("grid").get_by_text("h0001-01").first.wait_for()
+        print("the grid of all ports and 500 segments, a frame while scrolling")
+        scrolled(page, "down", "[role=grid]", down=48)
+        scrolled(page, "across", "[role=grid]", across=41)
+        browser.close()
 
 
 if __name__ == "__main__":

@@ -13,9 +13,12 @@ from barrio.core import Compiled, Refused, compile
 from barrio.core.attach.attachments import Attachments
 from barrio.core.because import of_value
 from barrio.core.brief.document import Document, apply, read
+from barrio.core.brief.model import Brief
+from barrio.core.compile import Stock
 from barrio.core.edits.attaching import Cell, detach, dress, fill
 from barrio.core.edits.reshape import remove_racks
-from tests.conftest import tries
+from barrio.core.ledger.wanted import Holdings
+from tests.conftest import briefs, tries
 
 HALL = """
 fabric: hall
@@ -155,6 +158,28 @@ BAD = {
     "a: {at: r03 h1, fallback: false}": ("host.fallback", "Set lag: lacp"),
     "a: {at: r03-h1}": ("host.place", "r01 h1..h40"),
 }
+
+
+ODD = (
+    ({"plugs.every": {}}, "host.plug-name"), ({"sets.grid": ["boot"]}, "host.set-name"), ({"segments.none": {}}, "host.segment-name"),
+    ({"plugs.unused": {"tagged": ["gird"]}}, "host.segment"), ({"default_plug": "compute"}, "host.elsewhere"),
+    ({"leaf_plugs": {"leaf/r99/a": "plain"}}, "name.of-nothing"), ({"sets.storage": ["sink"]}, "host.segment"),
+    ({"default_plug": "conpute"}, "host.plug"),
+    ({"hosts.store.at": ["r02/a h3", "r02/b h4"]}, "host.ports-differ"),
+)  # fmt: skip
+
+
+@pytest.mark.parametrize(("edits", "code"), ODD)
+def test_words_of_two_meanings_and_plugs_that_fit_nowhere_are_refused(edits: dict[str, Any], code: str) -> None:
+    with pytest.raises(Refused) as refused:
+        hall(**edits)
+    assert refused.value.faults[0].code == code and refused.value.faults[0].path, refused.value
+
+
+def test_a_default_plug_without_a_lag_bonds_nothing_over_a_pair() -> None:
+    compiled = hall(**{"racks[0].default_plug": "plain"})
+    at = port(compiled, "leaf/r01/a", "h40")
+    assert at.untagged and at.bond is None and len(compiled.models["leaf/r01/a"].host_lags) == 8
 
 
 @pytest.mark.parametrize("hosts", BAD)
@@ -306,3 +331,47 @@ def test_a_brief_of_hosts_reads_back_without_a_finding_and_reasons_are_found() -
             Document(document.text, document.brief, document.lines), compiled, f"switches/leaf-r02a/{path}"
         )
         assert any(step.kind == "brief" for step in chain), path
+
+
+@tries(10)
+@given(data=briefs(), draw=st.data())
+def test_a_change_of_hosts_makes_the_same_models_as_all_made_anew(data: dict[str, Any], draw: st.DataObject) -> None:
+    """What did not change is taken from before; nobody can tell it from a fabric compiled whole."""
+    hosts = data.get("hosts") or {}
+    plug = {**(data.get("plugs") or {}).get("compute", {}), "mtu": 1400}
+    changes: list[dict[str, Any]] = [
+        {"hosts": {}, "plugs": {}, "sets": {}, "leaf_plugs": {}, "default_plug": None},
+        {"default_plug": draw.draw(st.sampled_from(["every", "shut"]))},
+        {"plugs": {**(data.get("plugs") or {}), "compute": plug}} if hosts else {},
+        {"hosts": {name: host for name, host in hosts.items() if name != draw.draw(st.sampled_from([*hosts, ""]))}},
+        {"hosts": {name: {**host, "note": "another word"} for name, host in hosts.items()}},
+        {"title": "another title"},
+        {"title": "another title", "services": {**data["services"], "domain": "other.example", "ntp": []}},
+        {"services": data["services"], "hosts": {}, "out_of_service": {}, "planned_later": {}},
+    ]
+    before = compile(Brief.model_validate(data))
+    for key in before.models:
+        before.files(key)
+    for change in changes:
+        brief = Brief.model_validate({**data, **change})
+        held = Stock(before.pools, Holdings(before.allocation.numbers))
+        again, anew = compile(brief, held, previous=before), compile(brief, held)
+        assert again.models == anew.models and again.ends == anew.ends and again.origins == anew.origins
+        assert again.findings == anew.findings and again.allocation == anew.allocation and again.demands == anew.demands
+        assert again.cables == anew.cables and again.attachments == anew.attachments
+        assert again.site_wide == anew.site_wide and again.without_files == anew.without_files
+        for key in anew.models:
+            assert again.files(key) == anew.files(key)
+        _counted(again)
+        before = again
+
+
+def _counted(compiled: Compiled) -> None:
+    """What is told of all seats is what one finds by looking at each."""
+    seats, hosts = compiled.seats, compiled.attachments.hosts.values()
+    for name in compiled.brief.segments:
+        assert seats.carrying.get(name, 0) == sum(name in one.carried for one in seats.all)
+        assert seats.hosts.get(name, 0) == sum(name in one.way.carried for one in hosts)
+    assert seats.free == sum(one.use == "host" and one.host is None for one in seats.all)
+    racks = dict.fromkeys(leaf.rack for leaf in compiled.structure.leaves)
+    assert [one for rack in racks for one in seats.of_rack(rack)] == list(seats.all)

@@ -201,10 +201,10 @@ def test_a_value_says_where_it_stands_and_what_it_stands_in_place_of(
 
 
 def test_every_shared_value_has_its_origin_written_down_as_it_is_made() -> None:
-    """Lists are explained entry by entry, and the overlay's AS and its filters by the ledger."""
+    """The overlay's AS and its filters are explained by the ledger."""
     _, compiled = _example("pelican")
     leaf = compiled.structure.leaves[0].key
-    made_of_more = {"overlay_asn", "filter_v4", "filter_v6", "ntp", "dns", "syslog"}
+    made_of_more = {"overlay_asn", "filter_v4", "filter_v6"}
     assert set(type(compiled.models[leaf].common).__slots__) - set(compiled.origins[leaf]) == made_of_more
 
 

@@ -153,6 +153,8 @@ def test_the_guide_speaks_of_every_field() -> None:
             "Underlay",
             "Overlay",
             "Segment",
+            "Vrf",
+            "Relay",
             "Management",
             "Services",
             "Numbers",

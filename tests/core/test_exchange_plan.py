@@ -11,7 +11,8 @@ import pytest
 from barrio.core import Compiled, Refused, compile
 from barrio.core.brief.document import read, set_value
 from barrio.core.exchange.names import hosts_file, records, zones
-from barrio.core.exchange.plan import Row, guess, read_sheet, understand
+from barrio.core.exchange.plan import Row, guess, understand
+from barrio.core.exchange.sheet import read_sheet
 from barrio.core.ledger.nest import cut
 from tests.conftest import EXAMPLES
 

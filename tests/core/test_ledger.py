@@ -133,6 +133,8 @@ def _claim_no_overlap(compiled: Compiled, resting: dict[str, dict[str, Taken]]) 
         taken.sort()
         for lower, upper in pairwise(taken):
             assert lower.low + lower.size <= upper.low, space
+    for model in compiled.models.values():
+        assert len(set(model.vlans)) == len(model.vlans), "one bridge, one segment for each VLAN"
 
 
 def test_a_number_given_back_rests_and_returns_to_its_own_key_only() -> None:

@@ -124,12 +124,18 @@ def test_what_must_be_unique_is_and_what_must_be_shared_is(data: dict[str, Any])
     distinguishers = [part.rd for model in models for part in (*model.segments, *model.vrfs)]
     assert len(set(distinguishers)) == len(distinguishers)
     shared: dict[str, set[tuple[object, ...]]] = defaultdict(set)
+    vlans: dict[tuple[str, str], set[int]] = defaultdict(set)
     for model in models:
+        assert len({part.vlan for part in model.segments}) == len(model.segments), "no VLAN twice on a switch"
         for part in model.segments:
-            shared[part.label].add((part.vlan, part.vni, part.route_target, part.gateway_v4, part.gateway_v6))
+            shared[part.label].add((part.vni, part.route_target, part.gateway_v4, part.gateway_v6))
+            vlans[part.label, model.rack if part.local else "the fabric"].add(part.vlan)
     assert all(len(said) == 1 for said in shared.values())
-    vlans = [next(iter(said))[0] for said in shared.values()]
-    assert len(set(vlans)) == len(vlans)
+    assert all(len(said) == 1 for said in vlans.values()), (
+        "one VLAN in the fabric, or one in each rack where leaves choose"
+    )
+    everywhere = {label: vlan for (label, where), (vlan,) in vlans.items() if where == "the fabric"}
+    assert len(set(everywhere.values())) == len(everywhere)
     if data["underlay"]["protocol"] != "ebgp":
         assert len({model.asn for model in models}) == 1
         return
@@ -171,9 +177,11 @@ def test_every_device_that_a_file_speaks_of_is_there(data: dict[str, Any]) -> No
 @tries(25)
 @given(data=briefs())
 def test_a_vrf_is_on_a_leaf_just_when_a_segment_or_an_outside_link_of_it_is(data: dict[str, Any]) -> None:
+    """Or when one that is there takes routes from it."""
     compiled = compile(Brief.model_validate(data))
     for model in compiled.models.values():
         wanted = {part.vrf for part in model.segments if part.vrf} | {part.vrf for part in model.outside}
+        wanted |= {other for name in wanted for other in compiled.brief.vrfs[name].imports}
         assert {vrf.label for vrf in model.vrfs} == wanted
         assert model.is_leaf or not (model.segments or model.host_ports)
 
@@ -218,6 +226,7 @@ def test_a_folded_clos_has_spines_times_leaves_times_lanes_links(spines: int, le
 
 def test_the_effect_of_a_change_counts_what_came_and_went() -> None:
     text = next(path for path in EXAMPLES if path.stem == "tern").read_text()
+    text = text[: text.index("hosts:")] + text[text.index("services:") :]
     before = compile(read(text).brief)
     after = compile(read(text.replace("t01..t04", "t01..t03, t06..t07")).brief)
     counts = effect(before, after)

@@ -124,3 +124,30 @@ def test_what_cannot_be_read_is_said(tmp_path: Any) -> None:
     ):
         broken = {**files, "leaf-w2": {**files["leaf-w2"], path: text}}
         assert any(fault.code.startswith("readback.") for fault in read_back(broken))
+
+
+CUT_OFF = [
+    ("etc/network/interfaces", "    gateway 10.255.0.1\n", "", "no gateway is no way out of 10.255.0.0/19"),
+    ("etc/network/interfaces", "gateway 10.255.0.1", "gateway 10.254.0.1", "line 19: 10.254.0.1 is no way out"),
+    ("etc/network/interfaces", "    gateway 10.255.0.1\n    vrf mgmt\n", "    gateway 10.255.0.1\n", "gives no port an address in mgmt"),
+    ("etc/ssh/sshd_config", "ListenAddress 10.255.0.6", "ListenAddress 10.255.0.7", "line 3: SSH listens on no address"),
+    ("etc/ssh/sshd_config", "PubkeyAuthentication yes", "PubkeyAuthentication no", "PubkeyAuthentication is no, and has to be yes"),
+    ("etc/ssh/sshd_config", "Port 22", "Port 23", "Port is 23, and has to be 22"),
+    ("etc/ssh/sshd_config", "authorized_keys/%u", "keys/%u", "AuthorizedKeysFile is /etc/ssh/keys/%u"),
+    ("etc/ssh/authorized_keys/ines", "ssh-ed25519", "# ssh-ed25519", "so that ines cannot sign in"),
+    ("etc/ssh/authorized_keys/ines", "ssh-ed25519", 'expiry-time="20261231" ssh-ed25519', "nobody may become root by a key that does not end"),
+    ("etc/sysusers.d/fabric.conf", "m ines sudo\n", "", "nobody may become root"),
+    ("etc/sysusers.d/fabric.conf", 'u teo - "teo"', '# "teo"', "teo may sign in, and has no account"),
+    ("etc/sudoers.d/fabric", "%sudo ALL", "# ALL", "the group sudo may not become root"),
+    ("etc/nftables.conf", '"mgmt", "eth0"', '"mgmt"', "is not let to the rules for it"),
+    ("etc/nftables.conf", "tcp dport 22", "tcp dport 2", "SSH is let in from nowhere"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("path", "old", "new", "words"), CUT_OFF)
+def test_what_would_cut_us_off_is_found_by_file_and_line(path: str, old: str, new: str, words: str) -> None:
+    said = files_of(whole())["leaf-w2"]
+    assert old in said[path]
+    found = read_back({"leaf-w2": {**said, path: said[path].replace(old, new)}})
+    assert any(one.code == "readback.lockout" and words in one.message for one in found), found
+    assert not any(one.code == "readback.lockout" for one in read_back({"leaf-w2": said}))

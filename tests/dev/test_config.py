@@ -64,6 +64,7 @@ def test_a_setting_that_cannot_be_is_named(
     assert not (tmp_path / ".barrio").exists()
 
 
+@pytest.mark.long
 def test_over_tls_of_its_own_barrio_is_known_by_its_public_name_and_keeps_sessions_to_it(
     server: Server, connections: Connections, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -108,7 +109,7 @@ def test_over_tls_of_its_own_barrio_is_known_by_its_public_name_and_keeps_sessio
     assert server.end() == 0
 
 
-@pytest.mark.parametrize("named", [True, False])
+@pytest.mark.parametrize("named", [True, pytest.param(False, marks=pytest.mark.long)])
 def test_what_a_proxy_says_of_where_a_request_came_from_is_heeded_when_it_is_named(
     server: Server, connections: Connections, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, named: bool
 ) -> None:
@@ -139,6 +140,7 @@ def test_what_a_proxy_says_of_where_a_request_came_from_is_heeded_when_it_is_nam
     assert server.end() == 0
 
 
+@pytest.mark.long
 def test_another_key_file_than_the_databases_is_said_at_the_start(
     server: Server, connections: Connections, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -152,6 +154,7 @@ def test_another_key_file_than_the_databases_is_said_at_the_start(
     assert "another key file" in process.stdout.read()
 
 
+@pytest.mark.long
 def test_a_database_that_is_given_is_used_and_no_private_one_is_made(
     server: Server, connections: Connections, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -165,6 +168,7 @@ def test_a_database_that_is_given_is_used_and_no_private_one_is_made(
     assert server.end() == 0
 
 
+@pytest.mark.long
 def test_a_database_that_is_not_there_is_said_at_once_and_without_its_password(
     server: Server, cluster: Cluster, monkeypatch: pytest.MonkeyPatch
 ) -> None:

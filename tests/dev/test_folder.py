@@ -27,6 +27,7 @@ def test_a_second_server_on_a_folder_is_refused_and_the_first_goes_on(server: Se
         assert client.get("/api/v1/fabrics").status_code == 200
 
 
+@pytest.mark.long
 def test_of_two_first_starts_at_once_one_comes_up_and_the_other_says_why(server: Server) -> None:
     other = Server(server.folder)
     processes = [one.spawn() for one in (server, other)]
@@ -89,6 +90,7 @@ def test_a_database_of_a_newer_barrio_is_refused(connections: Connections) -> No
         bring_up_to_date(connections)
 
 
+@pytest.mark.long
 def test_the_usual_port_taken_means_another_which_is_said(server: Server) -> None:
     holder = subprocess.Popen(
         ["python3", "-c", "import socket, sys; s = socket.create_server(('127.0.0.1', 8710)); print('on', flush=True); sys.stdin.read()"],

@@ -40,6 +40,7 @@ def test_postgresql_that_is_killed_is_noticed_and_comes_back_with_all_it_had(ser
         assert client.post("/api/v1/fabrics/small/edits", json=edited).status_code == 200
 
 
+@pytest.mark.long
 def test_a_save_that_meets_a_stopped_database_is_told_so_and_saved_nothing(server: Server) -> None:
     server.start()
     with server.client() as client:
@@ -74,6 +75,7 @@ def small_disk(server: Server) -> Iterator[Server]:
     subprocess.run(["umount", "--lazy", server.folder], check=True)
 
 
+@pytest.mark.long
 def test_a_full_disk_is_named_and_room_on_it_is_all_that_is_needed(small_disk: Server) -> None:
     small_disk.start()
     with small_disk.client() as client:

@@ -81,6 +81,7 @@ def test_a_bundle_that_was_left_is_there_later_the_same_as_one_waited_for(api: T
     )
 
 
+@pytest.mark.long
 @pytest.mark.usefixtures("working")
 def test_the_real_programs_are_asked_and_what_they_say_is_told(
     api: TestClient, monkeypatch: pytest.MonkeyPatch

@@ -72,6 +72,84 @@ def test_vrfs_do_not_reach_each_other(fabric: Fabric) -> None:
     assert not fabric.hosts["far"].ping("10.72.3.21", tries=2)
 
 
+def test_what_a_vrf_imports_by_name_it_reaches_and_nothing_beside(fabric: Fabric) -> None:
+    """Radar takes the buoys from tides, which takes the sweep; on the border leaf radar is for that alone."""
+    assert fabric.reaches("dish", "10.72.2.61") and fabric.reaches("pier", "10.72.3.21")
+    assert fabric.reaches("dish", "10.72.2.21"), "on its own leaf too"
+    known = fabric.lab.node("leaf-w2").run("ip", "route", "show", "vrf", "radar")
+    assert "10.72.2.0/24" in known and "10.72.1." not in known and "\ndefault" not in known and "10.99." not in known
+    rd = next(part.rd for part in fabric.lab.compiled.models["leaf/b1/a"].vrfs if part.label == "tides")
+    told = fabric.lab.node("border-b1").run("vtysh", "-c", f"show bgp l2vpn evpn route rd {rd} type 5")
+    assert "[10.72.2.0]" in told and "[10.72.3.0]" not in told, "what was taken is not told again"
+
+
+def test_what_is_behind_a_host_is_reached_from_other_leaves(fabric: Fabric) -> None:
+    assert fabric.reaches("far", "10.97.0.1")
+    assert not fabric.hosts["dish"].ping("10.97.0.1", tries=2), "nobody said so for radar"
+
+
+def test_a_second_prefix_of_a_segment_has_a_gateway_too(fabric: Fabric) -> None:
+    assert fabric.reaches("buoy", "10.73.2.1") and fabric.reaches("far", "10.73.2.21")
+
+
+def test_a_segment_whose_vlan_each_rack_chooses_is_one_segment(fabric: Fabric) -> None:
+    numbers = fabric.lab.compiled.allocation.numbers
+    assert len({numbers[f"vlan.rack-{rack}"]["segment/crates"] for rack in ("w1", "b1")}) == 2
+    assert wait_until(lambda: fabric.heard("crane", "p0", lambda: fabric.send("dock", frames.UNTAGGED, "p0")) == 5, 60)
+
+
+@pytest.mark.parametrize("host", ["dock", "crane"])
+def test_hosts_are_given_addresses_by_a_server_in_another_segment(fabric: Fabric, host: str) -> None:
+    """On the server's own leaf and on another; the crane's port waits for LACP, which a machine that starts from the network does not speak.
+
+    IPv6 hosts are told to ask, and make no address of their own.
+    """
+    fabric.serve_dhcp("keeper")
+    before = fabric.asked_dhcp("keeper")
+    given = r"fixed-address 10\.72\.5\.1\d\d;"
+    assert re.search(given, fabric.asks_dhcp(host, "-4", given))
+    assert wait_until(lambda: "default via fe80::" in fabric.hosts[host].ask("ip", "-6", "route").out, 40)
+    given = r"iaaddr fd72:0:0:5::1[0-9a-f]{2} "
+    assert re.search(given, fabric.asks_dhcp(host, "-6", given))
+    assert "fd72:0:0:5:" not in fabric.hosts[host].ask("ip", "-6", "address").out
+    assert 2 <= fabric.asked_dhcp("keeper") - before <= fabric.asked_dhcp(host), (
+        "one leaf hands a question on, however many have the segment"
+    )
+
+
+def test_dhcp_servers_may_be_in_another_vrf_than_whoever_asks(fabric: Fabric) -> None:
+    """Radar's hosts are given addresses by a server in tides, and reach it no more than before."""
+    fabric.serve_dhcp("keeper")
+    given = r"fixed-address 10\.72\.3\.1\d\d;"
+    assert re.search(given, fabric.asks_dhcp("dish", "-4", given))
+    assert not fabric.hosts["dish"].ping("10.72.1.53", tries=2)
+
+
+@pytest.mark.parametrize("group", ["239.1.2.3", pytest.param("ff15::123", marks=pytest.mark.long)])
+def test_a_group_reaches_those_who_joined_it_on_whichever_leaf(fabric: Fabric, group: str) -> None:
+    """The meter's neighbour on the speaker's own leaf is in the segment too, and hears nothing, once it is known who listens."""
+    for host, device in (("pier", "p0"), ("double", "bond0")):
+        assert fabric.reaches(host, "10.72.2.21"), "what it says at once is heard"
+        fabric.begin(host, "python3", "-c", frames.JOIN, group, device)
+
+    def heard(host: str, device: str) -> int:
+        speak = lambda: fabric.send("buoy", frames.TO_GROUP, "p0.102", group)  # noqa: E731
+        return fabric.heard(host, device, speak, "udp port 5555")
+
+    assert wait_until(lambda: heard("far", "p0") == 0, 60)
+    assert heard("pier", "p0") == 5 and heard("double", "bond0") == 5
+
+
+def test_a_paused_segment_is_silent_and_keeps_its_numbers(fabric: Fabric) -> None:
+    compiled = fabric.lab.compiled
+    assert compiled.allocation.numbers["vlan"]["segment/still"].low == 107
+    leaf = fabric.lab.node("leaf-w1b")
+    assert " UP " in leaf.run("ip", "-br", "link", "show", "h6") and "107" not in leaf.run("bridge", "vlan", "show")
+    with ThreadPoolExecutor() as pool:
+        asked = [pool.submit(fabric.hosts["asleep-a"].ping, one, tries=2) for one in ("10.72.7.1", "10.72.7.12")]
+    assert not any(answer.result() for answer in asked)
+
+
 def test_a_host_port_carries_its_segments_and_no_other_vlan(fabric: Fabric) -> None:
     """Not the VLANs of VRFs' tunnels, where a host could speak into a VRF, and nothing untagged where nothing is."""
     vrf = next(part for part in fabric.lab.compiled.models["leaf/w2/a"].vrfs if part.label == "tides")
@@ -114,12 +192,19 @@ def test_behind_a_host_are_as_many_addresses_as_its_plug_says(fabric: Fabric) ->
     assert sum("02:00:00:00:09:" in line for line in behind.splitlines()) == 1
 
 
+def test_behind_a_host_are_the_addresses_that_its_plug_names_and_no_others(fabric: Fabric) -> None:
+    assert fabric.heard("far", "p0.101", lambda: fabric.send("auto", frames.MANY, "p0.101")) == 2
+
+
 def test_a_storm_is_cut_off_where_the_plug_says(fabric: Fabric) -> None:
-    before = _received(fabric.hosts["single"], "p0.101")
-    fabric.send("meter", frames.STORM, "p0")
-    time.sleep(1)
-    heard = _received(fabric.hosts["single"], "p0.101") - before
-    assert 10 <= heard <= 80, "20 a second are let through, after a burst of 20"
+    def heard(host: str, storm: str, device: str) -> int:
+        before = _received(fabric.hosts["single"], "p0.101")
+        fabric.send(host, storm, device)
+        time.sleep(1)
+        return _received(fabric.hosts["single"], "p0.101") - before
+
+    assert 10 <= heard("meter", frames.STORM, "p0") <= 80, "20 a second are let through, after a burst of 20"
+    assert 60 <= heard("twin", frames.FLOOD, "p0.101") <= 350, "2.5 Mbit/s of the 25 Gbit/s, after ten large packets"
 
 
 def test_a_broadcast_reaches_a_shared_host_once_and_never_comes_back(fabric: Fabric) -> None:
@@ -166,9 +251,11 @@ def test_vrfs_know_two_ways_to_a_shared_host_whatever_the_number_of_spines(fabri
 
 
 def test_systems_outside_are_told_the_vrfs_prefixes_and_give_only_what_is_allowed(fabric: Fabric) -> None:
-    own = {"10.72.1.0/24", "10.72.2.0/24"}
+    own = {"10.72.0.0/16", "10.73.2.0/24", "10.97.0.0/16"}
     router, firewall = fabric.hosts[ROUTER], fabric.hosts[FIREWALL]
-    assert wait_until(lambda: outside.routes(router) == own | {"fd72:0:0:1::/64"}, PATIENCE), outside.routes(router)
+    assert wait_until(lambda: outside.routes(router) == own | {"fd72:0:0:1::/64", "fd72:0:0:5::/64"}, PATIENCE), (
+        outside.routes(router)
+    )
     assert outside.routes(firewall) == own, "and neither learns what the other told"
     learnt = fabric.lab.node("leaf-w2").run("ip", "route", "show", "vrf", "tides")
     assert "\ndefault" in f"\n{learnt}" and "10.99.1.0/24" in learnt and "10.98.1.0/24" in learnt

@@ -37,13 +37,20 @@ racks:
   - {racks: b1, leaves: 1, model: lonja-e6, role: border}
 underlay: {addressing: unnumbered, SLOW}
 overlay: {startup_delay: 5, storm: 200}
-vrfs: {tides: {}, radar: {}}
+vrfs:
+  tides: {imports: {radar: [sweep]}, routes: {10.97.0.0/16: 10.72.2.61}, aggregates: [10.72.0.0/16]}
+  radar: {imports: {tides: [10.72.2.0/24]}}
 segments:
   tide-grid: {vrf: tides, vlan: 101, v4: 10.72.1.0/24, v6: "fd72:0:0:1::/64"}
-  buoys: {vrf: tides, vlan: 102, v4: 10.72.2.0/24}
-  sweep: {vrf: radar, vlan: 103, v4: 10.72.3.0/24, untagged: true, racks: w2}
+  buoys: {vrf: tides, vlan: 102, v4: 10.72.2.0/24, secondary: [10.73.2.0/24], multicast: snoop}
+  sweep: {vrf: radar, vlan: 103, v4: 10.72.3.0/24, untagged: true, racks: w2, relay: {servers: [10.72.1.53], vrf: tides}}
+  crates:
+    {vrf: tides, scope: leaf, v4: 10.72.5.0/24, v6: "fd72:0:0:5::/64", ra: managed, relay: {servers: [10.72.1.53, "fd72:0:0:1::53"]}}
+  still: {vrf: tides, vlan: 107, v4: 10.72.7.0/24, state: paused}
   copy: {vlan: 104, racks: "w1, w2"}
+  anchors: {scope: leaf}
 plugs:
+  idle: {untagged: still}
   rack: {tagged: [tide-grid, buoys, copy]}
   dual: {lag: lacp, tagged: [tide-grid, buoys, copy]}
   mixed: {tagged: [tide-grid, buoys, copy], untagged: sweep}
@@ -51,13 +58,19 @@ hosts:
   bonded: {at: w1 h1, plug: dual}
   unbonded: {at: w1 h2, plug: dual}
   single: {at: w1/a h3, plug: rack}
-  twin: {at: w1/b h3, plug: rack}
+  twin: {at: w1/b h3, plug: rack, storm: 0.01%}
   far: {at: w2 h1, plug: mixed}
   buoy: {at: w2 h2, plug: mixed}
   dish: {at: w2 h3, plug: mixed}
   meter: {at: w2 h4, untagged: tide-grid, macs: 2, storm: 20}
   double: {at: w2 h5..h6, lag: lacp, untagged: buoys}
-  auto: {at: b1 h1, tagged: [tide-grid, buoys]}
+  auto: {at: b1 h1, tagged: [tide-grid, buoys], only_macs: ["02:00:00:00:09:02", "02:00:00:00:09:05"]}
+  pier: {at: b1 h2, untagged: buoys, tagged: [anchors]}
+  keeper: {at: b1 h3, untagged: tide-grid}
+  dock: {at: b1 h4, untagged: crates}
+  asleep-a: {at: w1/a h6, plug: idle}
+  asleep-b: {at: w1/b h6, plug: idle}
+  crane: {at: w1 h5, lag: lacp, untagged: crates}
 outside:
   harbour-router:
     asn: 64600
@@ -92,11 +105,17 @@ HOSTS = {
     "single": Plugged(((PAIR[0], "h3"),), ("10.72.1.13/24",), ("10.72.1.1",), GRID),
     "twin": Plugged(((PAIR[1], "h3"),), ("10.72.1.14/24",), ("10.72.1.1",), GRID),
     "far": Plugged((("leaf-w2", "h1"),), ("10.72.1.21/24", "fd72:0:0:1::21/64"), ("10.72.1.1",), GRID),
-    "buoy": Plugged((("leaf-w2", "h2"),), ("10.72.2.21/24",), ("10.72.2.1",), BUOYS),
+    "buoy": Plugged((("leaf-w2", "h2"),), ("10.72.2.21/24", "10.73.2.21/24"), ("10.72.2.1",), BUOYS),
     "dish": Plugged((("leaf-w2", "h3"),), ("10.72.3.21/24",), ("10.72.3.1",)),
     "auto": Plugged((("border-b1", "h1"),), (), (), GRID),
     "meter": Plugged((("leaf-w2", "h4"),), ("10.72.1.31/24",), ("10.72.1.1",)),
     "double": Plugged((("leaf-w2", "h5"), ("leaf-w2", "h6")), ("10.72.2.31/24",), ("10.72.2.1",)),
+    "pier": Plugged((("border-b1", "h2"),), ("10.72.2.61/24", "10.97.0.1/32"), ("10.72.2.1",)),
+    "keeper": Plugged((("border-b1", "h3"),), ("10.72.1.53/24", "fd72:0:0:1::53/64"), ("10.72.1.1", "fd72:0:0:1::1")),
+    "dock": Plugged((("border-b1", "h4"),)),
+    "crane": Plugged(((PAIR[0], "h5"),)),
+    "asleep-a": Plugged(((PAIR[0], "h6"),), ("10.72.7.11/24",)),
+    "asleep-b": Plugged(((PAIR[1], "h6"),), ("10.72.7.12/24",)),
     "stranger": Plugged(((PAIR[0], "h4"),), ("10.72.1.41/24",), ("10.72.1.1",)),
 }
 
@@ -105,12 +124,63 @@ def whole() -> Compiled:
     return compile(read(BRIEF).brief, catalogue=MADE.with_models([SMALL_LEAF]))
 
 
+KEEPER = [
+    "--port=0",
+    "--no-daemon",
+    "--conf-file=/dev/null",
+    "--user=root",
+    "--interface=p0",
+    "--bind-interfaces",
+    "--dhcp-authoritative",
+    "--log-dhcp",
+]
+"""How a real DHCP server is told to serve what its ranges say, and nothing else (dnsmasq)."""
+
+
+RANGES = (
+    "10.72.5.100,10.72.5.199,255.255.255.0,1h", "10.72.3.100,10.72.3.199,255.255.255.0,1h",
+    "fd72:0:0:5::100,fd72:0:0:5::1ff,64,1h",
+)  # fmt: skip
+
+
 class Fabric:
     """The running lab, its hosts by name."""
 
     def __init__(self, lab: Lab) -> None:
         self.lab = lab
+        self._serving: set[str] = set()
         self.hosts = dict(zip((*HOSTS, ROUTER, FIREWALL), lab.hosts, strict=True))
+
+    def begin(self, host: str, *command: str) -> int:
+        """Begin a program on a host that stays, at most as long as the lab; its number."""
+        inside = f"--net=/run/netns/{self.hosts[host].namespace}"
+        return self.lab.ground.start("nsenter", inside, *command, log=self.lab.ground.folder / f"{host}.log")
+
+    def serve_dhcp(self, host: str) -> None:
+        """Begin a DHCP server on a host, once, for all segments that ask it."""
+        if host in self._serving:
+            return
+        self._serving.add(host)
+        leases = f"--dhcp-leasefile={self.lab.ground.folder}/leases-of-{host}"
+        self.begin(host, "dnsmasq", *KEEPER, leases, *(f"--dhcp-range={one}" for one in RANGES))
+
+    def asked_dhcp(self, host: str) -> int:
+        """How many first questions a client on a host has sent, or the server on it has been given."""
+        said = (self.lab.ground.folder / f"{host}.log").read_text()
+        return len(
+            re.findall(r"^DHCPDISCOVER on|^XMT: Solicit on|dnsmasq-dhcp: \d+ DHCP(?:DISCOVER|SOLICIT)", said, re.M)
+        )
+
+    def asks_dhcp(self, host: str, family: str, wanted: str) -> str:
+        """The lease that a real client on a host is given, once it holds what is wanted, or what it has after a while."""
+        lease = self.lab.ground.folder / f"lease-{host}{family}"
+        lease.write_text("")
+        client = self.begin(
+            host, "dhclient", family, "-1", "-d", "-sf", "/bin/true", "--no-pid", "-lf", str(lease), "p0"
+        )
+        wait_until(lambda: re.search(wanted, lease.read_text()) is not None, 60)
+        self.lab.ground.stop(client)
+        return lease.read_text()
 
     def reaches(self, one: str, target: str, seconds: float = 60, size: int = 56) -> bool:
         """Whether a ping comes back within so many seconds of trying."""

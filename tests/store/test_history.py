@@ -28,7 +28,7 @@ from barrio.core.ledger.wanted import Taken
 from barrio.store import entries as stored
 from barrio.store.database import Connections, statement
 from barrio.store.pins import Numbering, Pin
-from tests.conftest import EXAMPLES
+from tests.conftest import EVERYTHING, EXAMPLES
 from tests.database import Databases
 from tests.store.test_fabrics import audit, edit, numbers
 
@@ -55,7 +55,7 @@ PINS = st.sampled_from(
 )  # fmt: skip
 FABRIC = st.sampled_from(["one", "two"])
 DRIVE = settings(
-    max_examples=15, stateful_step_count=18, deadline=None,
+    max_examples=15 if EVERYTHING else 6, stateful_step_count=18, deadline=None,
     suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow, HealthCheck.filter_too_much],
 )  # fmt: skip
 

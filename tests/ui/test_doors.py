@@ -37,6 +37,7 @@ def come_in(page: Page) -> None:
     page.get_by_role("button", name="Come in").click()
 
 
+@pytest.mark.long
 def test_a_passkey_is_made_lets_in_and_is_taken_away(home: BrowserContext, server: Serving) -> None:
     set_password_of_olmo(server.house)
     page = home.new_page()

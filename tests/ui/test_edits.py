@@ -20,6 +20,7 @@ def make(server: Serving, *texts: str) -> None:
     server.load(*texts)
 
 
+@pytest.mark.long
 def test_the_sums_move_while_one_types_and_nothing_is_saved(page: Page, server: Serving) -> None:
     make(server, MARLIN)
     page.goto("/f/marlin/brief")
@@ -61,6 +62,7 @@ def test_racks_are_chosen_copied_marked_and_taken_out_on_the_picture(page: Page,
     expect(page.get_by_label("Last change")).to_contain_text("out of service")
 
 
+@pytest.mark.long
 def test_the_weave_zooms_from_the_whole_to_the_ports_of_a_link(page: Page, server: Serving) -> None:
     make(server, PELICAN)
     page.goto("/f/pelican/brief")
@@ -95,6 +97,7 @@ def test_ports_are_planned_on_the_face(page: Page, server: Serving) -> None:
     assert brief["ports"]["leaf/r01/a"]["reserved"] == "h47..h48"
 
 
+@pytest.mark.long
 def test_a_line_and_a_need_and_a_sheet_each_begin_a_fabric(page: Page, server: Serving, tmp_path: Path) -> None:
     page.goto("/")
     page.get_by_role("button", name="New fabric").click()
@@ -129,6 +132,7 @@ def test_a_line_and_a_need_and_a_sheet_each_begin_a_fabric(page: Page, server: S
     expect(page).to_have_url(f"{server.address}/f/needed/brief")
 
 
+@pytest.mark.long
 def test_a_model_is_changed_and_tells_what_it_does(page: Page, server: Serving) -> None:
     make(server, MARLIN)
     page.goto("/catalogue?model=cantera-l48")

@@ -51,6 +51,11 @@ def test_a_range_is_marked_by_a_key_and_taken_back_by_one_undo(grid: Page) -> No
     claim_accessible(grid)
     grid.keyboard.press("Control+z")
     claim_says(grid, "gauge-2", "grid", "not here")
+    grid.keyboard.press("ArrowRight")
+    expect(grid).to_have_url(re.compile(r"rack=r03&at=leaf%2Fr03%2Fa%3Ah12(%7E|~)telemetry$"))
+    grid.reload()
+    expect(grid.get_by_label("Because")).to_contain_text("leaf-r03 h12")
+    expect(grid.get_by_label("Because").get_by_role("heading", name="telemetry")).to_be_visible()
 
 
 def test_a_host_is_named_at_a_free_port_and_gets_a_plug(grid: Page) -> None:
@@ -98,6 +103,7 @@ def test_cells_go_to_a_sheet_and_come_back_from_one(grid: Page) -> None:
     assert copied == "T"
 
 
+@pytest.mark.long
 def test_a_port_clicked_on_the_face_is_one_row_and_what_was_chosen_before_is_forgotten(grid: Page) -> None:
     row = grid.get_by_role("row").filter(has_text="gauge-1").first
     row.get_by_role("gridcell", name=re.compile("^grid:")).click()
@@ -121,6 +127,7 @@ def test_a_table_that_cannot_be_taken_whole_is_not_taken_at_all(grid: Page) -> N
     expect(grid.get_by_label("Notices")).to_contain_text("over the edge of the grid")
 
 
+@pytest.mark.long
 def test_one_asks_where_a_segment_is_and_who_is_of_a_team(grid: Page) -> None:
     grid.get_by_label("Segment", exact=True).select_option("telemetry")
     expect(grid.get_by_role("heading", name="Where telemetry is")).to_be_visible()

@@ -6,6 +6,7 @@ import re
 from pathlib import Path
 
 import httpx2
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.serving import Serving
@@ -23,6 +24,7 @@ def drag(page: Page, strip: str, one: float, two: float) -> None:
     page.mouse.up()
 
 
+@pytest.mark.long
 def test_a_span_is_reserved_and_a_pool_is_cut_from_another(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/ledger?pool=office-segments")
@@ -97,6 +99,7 @@ def test_a_sheet_is_mended_and_then_taken_whole(page: Page, server: Serving, tmp
     expect(page.get_by_role("main")).to_contain_text("took a sheet: 1 numbers pinned, 1 reserved")
 
 
+@pytest.mark.long
 def test_one_box_knows_whose_a_number_is_what_is_free_and_what_a_rack_owns(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/ledger")
@@ -120,6 +123,7 @@ def test_one_box_knows_whose_a_number_is_what_is_free_and_what_a_rack_owns(page:
     expect(page.get_by_label("Numbers of r07", exact=True).first).to_contain_text(f"{len(owned)} numbers")
 
 
+@pytest.mark.long
 def test_a_plan_is_changed_and_its_renumbering_seen_before_it_is_done(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/ledger?pool=office-private")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 import httpx2
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.serving import Serving
@@ -18,6 +19,8 @@ def fabric(server: Serving, name: str = "marlin") -> dict:
 
 def test_a_segment_is_added_changed_and_taken_out_without_a_trace(page: Page, server: Serving) -> None:
     make_marlin(server)
+    body = {"version": 1, "edits": [["hosts", None], ["plugs", None]], "note": "no host is named"}
+    httpx2.post(f"{server.address}/api/v1/fabrics/tern/edits", headers=BEARER, json=body).raise_for_status()
     before = httpx2.get(f"{server.address}/api/v1/fabrics/tern/numbers.csv", headers=BEARER).text
     page.goto("/f/tern/brief")
     page.get_by_role("button", name="Add a segment").click()
@@ -48,6 +51,7 @@ def test_a_segment_is_added_changed_and_taken_out_without_a_trace(page: Page, se
     assert httpx2.get(f"{server.address}/api/v1/fabrics/tern/numbers.csv", headers=BEARER).text == before
 
 
+@pytest.mark.long
 def test_people_and_servers_are_words_too(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/tern/brief")
@@ -68,6 +72,7 @@ def test_people_and_servers_are_words_too(page: Page, server: Serving) -> None:
     assert fabric(server, "tern")["brief"]["services"]["ntp"] == ["10.90.0.99"]
 
 
+@pytest.mark.long
 def test_a_choice_says_what_it_would_do_before_it_is_taken(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/brief")
@@ -97,6 +102,7 @@ def test_a_full_pool_is_told_and_widened_on_the_ledger(page: Page, server: Servi
     expect(page.get_by_label("Pools")).to_contain_text("64517..64600")
 
 
+@pytest.mark.long
 def test_a_strip_is_looked_at_down_to_one_number(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/ledger?pool=halls-p2p")
@@ -122,7 +128,8 @@ def test_a_strip_is_looked_at_down_to_one_number(page: Page, server: Serving) ->
 
 def test_resting_numbers_say_whose_they_were_and_can_be_freed(page: Page, server: Serving) -> None:
     make_marlin(server)
-    body = {"version": 1, "edits": [["racks[0].racks", "t01..t03"]], "note": "3 racks"}
+    edits = [["hosts", None], ["plugs", None], ["racks[0].racks", "t01..t03"]]
+    body = {"version": 1, "edits": edits, "note": "3 racks"}
     httpx2.post(f"{server.address}/api/v1/fabrics/tern/edits", headers=BEARER, json=body).raise_for_status()
     page.goto("/f/tern/ledger?pool=office-private")
     page.get_by_label("Find numbers").fill("resting")
@@ -146,12 +153,14 @@ def test_the_face_of_a_switch_leads_from_hole_to_hole(page: Page, server: Servin
     expect(page.get_by_text("4 of 208 cables")).to_be_visible()
 
 
+@pytest.mark.long
 def test_configs_say_what_the_reader_found_in_all_files(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/configs/leaf-r01a")
     page.get_by_text("The files of 30 switches agree with each other").wait_for()
 
 
+@pytest.mark.long
 def test_configs_are_walked_by_keys(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/configs/leaf-r01a?line=3")
@@ -171,6 +180,7 @@ def test_configs_are_walked_by_keys(page: Page, server: Serving) -> None:
     expect(because).to_contain_text("passwords can be guessed")
 
 
+@pytest.mark.long
 def test_keys_margin_theme_and_calls_are_at_hand(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/brief")
@@ -195,6 +205,7 @@ def test_keys_margin_theme_and_calls_are_at_hand(page: Page, server: Serving) ->
     expect(page.get_by_role("dialog")).to_contain_text("/api/v1/fabrics/marlin/cables")
 
 
+@pytest.mark.long
 def test_nothing_overflows_the_window_whatever_its_size(page: Page, server: Serving) -> None:
     make_marlin(server)
     for path in (
@@ -229,6 +240,7 @@ def test_a_lost_server_is_said_and_nothing_typed_is_lost(page: Page, server: Ser
     expect(page.get_by_label("The brief as YAML")).to_contain_text("# typed while the server was away")
 
 
+@pytest.mark.long
 def test_addresses_of_things_that_are_not_there_say_so(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/nowhere/brief")
@@ -239,3 +251,49 @@ def test_addresses_of_things_that_are_not_there_say_so(page: Page, server: Servi
     expect(page.get_by_role("heading", name="leaf-r01a")).to_be_visible()
     page.goto("/f/marlin/brief?spine=spine-9&leaf=leaf-r99")
     expect(page.get_by_label("Because")).to_contain_text("Nothing is wrong")
+
+
+def test_a_setting_is_said_on_a_rung_once_it_is_seen_whom_it_reaches(page: Page, server: Serving) -> None:
+    make_marlin(server)
+    page.goto("/f/marlin/configs")
+    page.get_by_role("link", name="Ladder").click()
+    page.get_by_role("button", name="overlay.storm, role leaf").click()
+    page.get_by_label("Value", exact=True).fill("500")
+    expect(page.get_by_label("What it would do")).to_contain_text("22 switches get another value")
+    expect(page.get_by_label("What it would do")).to_contain_text("2 switches keep what rack r04 says")
+    expect(page.get_by_label("What it would do")).to_contain_text("500/second")
+    page.get_by_role("button", name="Say it").click()
+    expect(page.get_by_role("button", name="overlay.storm, role leaf")).to_contain_text("500")
+    assert fabric(server)["brief"]["rungs"]["role leaf"] == {"overlay.storm": 500}
+
+    page.get_by_role("button", name="services.ntp, role border").click()
+    page.get_by_label("Values, with commas between").fill("10.90.0.99")
+    expect(page.get_by_role("alert")).to_contain_text("held for the whole fabric (one clock for the whole port)")
+    expect(page.get_by_role("button", name="Say it")).to_be_disabled()
+
+    page.get_by_label("Another rung").fill("r09")
+    page.get_by_role("button", name="Add the rung").click()
+    page.get_by_label("Value", exact=True).or_(page.get_by_label("Values, with commas between")).first.wait_for()
+    page.get_by_role("button", name="services.dns, rack r09").click()
+    page.get_by_label("Values, with commas between").fill("10.90.0.54")
+    page.get_by_label("beside wider ones").check()
+    page.get_by_label("Reason", exact=True).fill("a nearer one")
+    page.get_by_role("button", name="Say it").click()
+    expect(page.get_by_role("button", name="services.dns, rack r09")).to_contain_text("and 10.90.0.54")
+    said = fabric(server)["brief"]["rungs"]["rack r09"]
+    assert said == {"services.dns": {"add": ["10.90.0.54"], "why": "a nearer one"}}
+    page.get_by_role("button", name="Take it out").click()
+    expect(page.get_by_role("button", name="services.dns, rack r09")).not_to_contain_text("10.90.0.54")
+    assert "rack r09" not in fabric(server)["brief"]["rungs"]
+
+
+def test_a_line_is_found_in_all_files_and_opened_where_it_stands(page: Page, server: Serving) -> None:
+    make_marlin(server)
+    page.goto("/f/marlin/configs")
+    page.get_by_label("Find in all files").fill("10.90.0.15")
+    found = page.get_by_label("Lines that were found").get_by_role("listitem")
+    expect(found).to_have_count(1)
+    expect(found).to_contain_text("on 2 switches: border-b01a, border-b01b")
+    found.get_by_role("link").click()
+    expect(page.get_by_role("heading", name="border-b01a")).to_be_visible()
+    expect(page.get_by_label("Because")).to_contain_text("the firewall team reads along")

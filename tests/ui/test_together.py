@@ -47,6 +47,7 @@ def test_two_architects_work_in_one_fabric_at_once(hers: Page, page: Page) -> No
     expect(hers.get_by_role("button", name="3", exact=True).first).to_be_visible()
 
 
+@pytest.mark.long
 def test_who_is_at_which_row_is_marked_on_the_others_sheets(hers: Page, page: Page) -> None:
     page.goto("/f/marlin/cabling")
     hers.goto("/f/marlin/cabling")
@@ -61,6 +62,7 @@ def test_who_is_at_which_row_is_marked_on_the_others_sheets(hers: Page, page: Pa
     expect(beside).to_have_attribute("title", "Ines Marrero looks at it too")
 
 
+@pytest.mark.long
 def test_of_one_word_the_second_is_shown_the_firsts_and_asked(hers: Page, page: Page, server: Serving) -> None:
     hers.goto("/f/marlin/brief")
     hers.get_by_role("button", name="9216").click()

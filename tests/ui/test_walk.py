@@ -90,6 +90,7 @@ def test_a_word_refuses_what_cannot_be_and_keeps_the_draft(page: Page, server: S
     assert sums(page) == before
 
 
+@pytest.mark.long
 def test_two_tabs_never_overwrite_each_other(page: Page, server: Serving) -> None:
     """The second tab is told, sees the newer draft, and its stale edit is refused."""
     make_marlin(server)
@@ -136,6 +137,7 @@ def test_text_and_prose_are_one_document(page: Page, server: Serving) -> None:
     expect(page.get_by_label("Last change")).to_contain_text("edited as text")
 
 
+@pytest.mark.long
 def test_search_opens_a_switch_a_cable_and_a_number(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/brief")
@@ -159,6 +161,7 @@ def test_search_opens_a_switch_a_cable_and_a_number(page: Page, server: Serving)
     expect(page.get_by_label("Because")).to_contain_text(link["v4"])
 
 
+@pytest.mark.long
 def test_the_weave_is_moved_through_by_keys_and_kept_in_the_address(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/brief")
@@ -175,6 +178,7 @@ def test_the_weave_is_moved_through_by_keys_and_kept_in_the_address(page: Page, 
     expect(page.get_by_label("Because")).to_contain_text("leaf-r01a")
 
 
+@pytest.mark.long
 def test_a_range_of_cables_is_copied_as_a_sheet_pastes_it(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.context.grant_permissions(["clipboard-read", "clipboard-write"])

@@ -20,7 +20,9 @@ const screen = <Name extends string>(load: () => Promise<Record<Name, ComponentT
 const BriefScreen = screen(() => import("./brief/screen"), "BriefScreen");
 const CablingScreen = screen(() => import("./cabling/screen"), "CablingScreen");
 const CatalogueScreen = screen(() => import("./catalogue/screen"), "CatalogueScreen");
+const LadderScreen = screen(() => import("./ladder/screen"), "LadderScreen");
 const ConfigsScreen = screen(() => import("./configs/screen"), "ConfigsScreen");
+const ImportHosts = screen(() => import("./segments/importing"), "ImportHosts");
 const ImportScreen = screen(() => import("./ledger/importing"), "ImportScreen");
 const LedgerScreen = screen(() => import("./ledger/screen"), "LedgerScreen");
 const Back = screen(() => import("./door/back"), "Back");
@@ -78,9 +80,11 @@ function Behind() {
 						<Route path="brief" element={<BriefScreen />} />
 						<Route path="ledger" element={<LedgerScreen />} />
 						<Route path="ledger/past" element={<PastScreen />} />
+						<Route path="segments/import" element={<ImportHosts />} />
 						<Route path="ledger/import" element={<ImportScreen />} />
 						<Route path="segments" element={<SegmentsScreen />} />
 						<Route path="configs/:target?" element={<ConfigsScreen />} />
+						<Route path="ladder" element={<LadderScreen />} />
 						<Route path="cabling" element={<CablingScreen />} />
 					</Route>
 					<Route path="catalogue" element={<CatalogueScreen />} />

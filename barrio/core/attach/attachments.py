@@ -37,6 +37,12 @@ class Attachment:
     def bonded(self) -> bool:
         return self.way.lag != "none"
 
+    def beside(self, leaf: str, port: Device) -> tuple[Device, ...]:
+        """Its ports on the leaf where it has this one: as a rule that one alone, with another on the other leaf of a pair."""
+        if len(self.ports) == 2 and self.ports[0][0] != self.ports[1][0]:
+            return (port,)
+        return self.on(leaf)
+
     def on(self, leaf: str) -> tuple[Device, ...]:
         """Its ports on one leaf."""
         return tuple(port for key, port in self.ports if key == leaf)
@@ -52,8 +58,11 @@ class Attachments:
     carried: Mapping[str, frozenset[str]] = field(default_factory=dict)
 
 
-def attach(brief: Brief, structure: Structure) -> Attachments:
-    """Every host on its ports. Raises `Refused` with all faults (`host.*`, `range.*`), each with the entry that it is in."""
+def attach(brief: Brief, structure: Structure, before: tuple[Brief, Attachments] | None = None) -> Attachments:
+    """Every host on its ports. Raises `Refused` with all faults (`host.*`, `range.*`), each with the entry that it is in.
+
+    `before` is what was attached to the very same structure; entries that say the same in the same way are where they were.
+    """
     faults: list[Fault] = []
     makes = WayMaker(brief, faults)
     racks: dict[str, list[Switch]] = {}
@@ -61,9 +70,14 @@ def attach(brief: Brief, structure: Structure) -> Attachments:
         racks.setdefault(leaf.rack, []).append(leaf)
     placed = _Placed(brief, structure, racks, faults)
     hosts: dict[str, Attachment] = {}
+    known: dict[str, list[Attachment]] = {}
+    for one in before[1].hosts.values() if before else ():
+        known.setdefault(one.entry, []).append(one)
     for entry, said in brief.hosts.items():
         way = makes.of_host(said, f"hosts.{quoted(entry)}")
-        for one in placed.entry(entry, said, way):
+        there = known.get(entry)
+        same = before is not None and there is not None and there[0].way == way and before[0].hosts[entry] == said
+        for one in placed.again(there) if same and there is not None else placed.entry(entry, said, way):
             if one.host in hosts:
                 words = f"{one.host} is named twice: under {hosts[one.host].entry} and under {entry}. Give one of the two another name."
                 faults.append(Fault("host.twice", words, one.path))
@@ -71,9 +85,30 @@ def attach(brief: Brief, structure: Structure) -> Attachments:
     default = {leaf.key: makes.default(leaf) for leaf in structure.leaves}
     if not faults:
         faults += _misplaced(brief, makes.within, hosts.values())
+        faults += _default_misplaced(brief, structure, makes.within, default)
     if faults:
         raise Refused(faults[:MOST_FAULTS])
     return Attachments(hosts, placed.at, default, _carried(brief, structure, placed.at, default))
+
+
+def differing(before: Attachments, now: Attachments) -> frozenset[str]:
+    """The leaves of one structure where another host is, or one is attached otherwise, or ports without one carry something else."""
+    nothing: Mapping[str, Attachment] = {}
+    return frozenset(
+        key
+        for key in now.default
+        if now.carried[key] != before.carried[key]
+        or now.default[key][0] != before.default[key][0]
+        or not _alike(before.at.get(key, nothing), now.at.get(key, nothing))
+    )
+
+
+def _alike(before: Mapping[str, Attachment], now: Mapping[str, Attachment]) -> bool:
+    """Whether the same hosts are at the same ports in the same way; which entry names them is no matter."""
+    return before.keys() == now.keys() and all(
+        one is now[port] or (one.host == now[port].host and one.ports == now[port].ports and one.way == now[port].way)
+        for port, one in before.items()
+    )
 
 
 def _carried(
@@ -129,13 +164,23 @@ class _Placed:
             one = Attachment(Name(name), entry, said.team, said.note, way, ports)
             if one.bonded and not self._bonds(one, path):
                 return
-            for key, port in ports:
-                taken = self.at.setdefault(key, {}).setdefault(port, one)
-                if taken is not one:
-                    words = f"Port {port} of {self._name(key)} would have both {taken.host} and {name}. Give one of them another port."
-                    self._tell("host.port-twice", words, path)
-                    return
+            if not self._put(one):
+                return
             yield one
+
+    def again(self, known: Iterable[Attachment]) -> Iterator[Attachment]:
+        """Hosts of an entry that are where they were."""
+        return (one for one in known if self._put(one))
+
+    def _put(self, one: Attachment) -> bool:
+        """Put a host on its ports, if nobody else is there."""
+        for key, port in one.ports:
+            taken = self.at.setdefault(key, {}).setdefault(port, one)
+            if taken is not one:
+                words = f"Port {port} of {self._name(key)} would have both {taken.host} and {one.host}. Give one of them another port."
+                self._tell("host.port-twice", words, f"hosts.{quoted(one.entry)}")
+                return False
+        return True
 
     def _ports(self, mine: Sequence[Slot], way: Way, path: str) -> tuple[tuple[str, Device], ...] | None:
         found: list[tuple[str, Device]] = []
@@ -175,7 +220,13 @@ class _Placed:
             return True
         racks = {key.split("/")[1] for key in leaves}
         if len(racks) == 1 and racks <= self._paired:
-            return True
+            if len(one.ports) == 2 and one.ports[0][1] == one.ports[1][1]:
+                return True
+            if one.on(leaves[0]) == one.on(leaves[1]):
+                return True
+            words = f"{one.host} would bond over other ports of {self._name(leaves[0])} than of {self._name(leaves[1])}. Give it the same on both."
+            self._tell("host.ports-differ", words, path)
+            return False
         names = " and ".join(self._name(key) for key in leaves[:3])
         (rack, *_) = sorted(racks)
         pair = (
@@ -222,8 +273,15 @@ def _some(ports: Sequence[object]) -> str:
 def _misplaced(brief: Brief, within: Mapping[str, frozenset[str]], hosts: Iterable[Attachment]) -> Iterator[Fault]:
     """Hosts whose segments are kept to other racks."""
     told: set[tuple[str, str]] = set()
+    right: set[tuple[str, int]] = set()
     for one in hosts:
         for rack in dict.fromkeys(key.split("/")[1] for key, _ in one.ports):
+            # Hosts of one plug are alike: what is right for one in a rack is for the others.
+            if (rack, id(one.way)) in right:
+                continue
+            if all(rack in within[name] for name in one.way.carried):
+                right.add((rack, id(one.way)))
+                continue
             for name in one.way.carried:
                 if rack not in within[name] and (one.entry, name) not in told:
                     told.add((one.entry, name))
@@ -234,6 +292,26 @@ def _misplaced(brief: Brief, within: Mapping[str, frozenset[str]], hosts: Iterab
                     yield Fault("host.elsewhere", words, one.path)
 
 
+def _default_misplaced(
+    brief: Brief,
+    structure: Structure,
+    within: Mapping[str, frozenset[str]],
+    default: Mapping[str, tuple[Way | None, str]],
+) -> Iterator[Fault]:
+    """Plugs of ports without a host, whose segments are kept to other racks."""
+    told: set[tuple[str, str]] = set()
+    for leaf in structure.leaves:
+        way, path = default[leaf.key]
+        for name in way.carried if way else ():
+            if leaf.rack not in within[name] and (path, name) not in told:
+                told.add((path, name))
+                words = (
+                    f"Ports without a host in rack {leaf.rack} would carry {name}, which is kept to racks {brief.segments[name].racks}. Add "
+                    f"{leaf.rack} to them, or give these ports another plug."
+                )
+                yield Fault("host.elsewhere", words, path)
+
+
 def at_of(one: Attachment) -> str:
     """Where a host is, in words."""
     racks: dict[str, list[str]] = {}
@@ -242,4 +320,4 @@ def at_of(one: Attachment) -> str:
     return ", ".join(f"{leaf} {contract_ports(ports)}" for leaf, ports in racks.items())
 
 
-__all__ = ["Attachment", "Attachments", "Way", "at_of", "attach", "default_plug"]
+__all__ = ["Attachment", "Attachments", "Way", "at_of", "attach", "default_plug", "differing"]

@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 from barrio.core.attach.attachments import Attachment, Attachments
 from barrio.core.attach.ways import Way
+from barrio.core.printed import Device, Name
 from barrio.core.structure.parts import Structure, Switch
 
 Ports = tuple[tuple[str, str], ...]
@@ -47,15 +49,41 @@ class Seat:
         return all(word in text for word in words)
 
 
-@dataclass(frozen=True, slots=True)
 class Seats:
-    """All seats of a fabric, in order and by rack; how many hosts and seats carry each segment, and how many seats are free."""
+    """All seats of a fabric, in order; how many hosts and seats carry each segment, and how many seats are free.
 
-    all: tuple[Seat, ...]
-    by_rack: Mapping[str, Sequence[Seat]]
-    hosts: Mapping[str, int]
-    carrying: Mapping[str, int]
-    free: int
+    Seats are made leaf by leaf, when they are first looked at; counts are taken from the hosts.
+    """
+
+    def __init__(self, structure: Structure, attachments: Attachments) -> None:
+        self._structure, self._attachments = structure, attachments
+        self._outside = {(end.switch.key, end.said.port): end.system for end in structure.outside}
+        self._of: dict[str, tuple[Seat, ...]] = {}
+        self._racks: dict[str, list[Switch]] = {}
+        for leaf in structure.leaves:
+            self._racks.setdefault(leaf.rack, []).append(leaf)
+        of_hosts: Counter[Way] = Counter(one.way for one in attachments.hosts.values())
+        ways: Counter[Way] = Counter()
+        for one in attachments.hosts.values():
+            ways[one.way] += 1 if one.bonded else len(one.ports)
+        self.free = 0
+        led_out = Counter(key for key, _ in self._outside)
+        for leaf in structure.leaves:
+            idle = len(leaf.plan.hosts) - len(attachments.at.get(leaf.key, ())) - led_out[leaf.key]
+            way, _ = attachments.default[leaf.key]
+            self.free += idle
+            if way is not None:
+                ways[way] += idle
+        self.hosts, self.carrying = _by_segment(of_hosts), _by_segment(ways)
+
+    @cached_property
+    def all(self) -> tuple[Seat, ...]:
+        """Every seat, rack by rack and in the order of ports."""
+        return tuple(seat for leaf in self._structure.leaves for seat in self._on(leaf))
+
+    def of_rack(self, rack: str) -> list[Seat]:
+        """The seats of one rack; none when there is no such rack."""
+        return [seat for leaf in self._racks.get(rack, ()) for seat in self._on(leaf)]
 
     def shown(
         self, rack: str = "", host: str = "", segment: str = "", team: str = "", find: str = "", show: Show = "all"
@@ -64,7 +92,7 @@ class Seats:
         words = find.lower().split()
         return [
             seat
-            for seat in (self.by_rack.get(rack, ()) if rack else self.all)
+            for seat in (self.of_rack(rack) if rack else self.all)
             if (not host or (seat.host is not None and seat.host.host == host))
             and (not team or (seat.host is not None and seat.host.team == team))
             and (not segment or segment in seat.carried)
@@ -73,34 +101,22 @@ class Seats:
             and (not words or seat.has(words))
         ]
 
+    def _on(self, leaf: Switch) -> tuple[Seat, ...]:
+        if leaf.key not in self._of:
+            self._of[leaf.key] = tuple(_of_leaf(self._structure, self._attachments, self._outside, leaf))
+        return self._of[leaf.key]
 
-def seats(structure: Structure, attachments: Attachments) -> Seats:
-    """The seats of a fabric, each counted once."""
-    found = _all(structure, attachments)
-    by_rack: dict[str, list[Seat]] = {}
-    ways: Counter[Way] = Counter()
-    for seat in found:
-        by_rack.setdefault(seat.leaf.rack, []).append(seat)
-        if seat.way is not None:
-            ways[seat.way] += 1
-    carrying: Counter[str] = Counter()
+
+def _by_segment(ways: Mapping[Way, int]) -> Mapping[str, int]:
+    """How often each segment is carried, when each way is there so often."""
+    found: Counter[str] = Counter()
     for way, times in ways.items():
-        carrying.update(dict.fromkeys(way.carried, times))
-    hosts: Counter[str] = Counter()
-    for way, times in Counter(one.way for one in attachments.hosts.values()).items():
-        hosts.update(dict.fromkeys(way.carried, times))
-    free = sum(seat.use == "host" and seat.host is None for seat in found)
-    return Seats(found, by_rack, hosts, carrying, free)
-
-
-def _all(structure: Structure, attachments: Attachments) -> tuple[Seat, ...]:
-    """The seats of all leaves, rack by rack and in the order of ports."""
-    outside: dict[tuple[str, str], str] = {(end.switch.key, end.said.port): end.system for end in structure.outside}
-    return tuple(seat for leaf in structure.leaves for seat in _of_leaf(structure, attachments, outside, leaf))
+        found.update(dict.fromkeys(way.carried, times))
+    return found
 
 
 def _of_leaf(
-    structure: Structure, attachments: Attachments, outside: dict[tuple[str, str], str], leaf: Switch
+    structure: Structure, attachments: Attachments, outside: Mapping[tuple[str, Device], Name], leaf: Switch
 ) -> Iterator[Seat]:
     at = attachments.at.get(leaf.key, {})
     way, _ = attachments.default[leaf.key]

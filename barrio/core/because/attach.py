@@ -8,7 +8,8 @@ from barrio.core.because.cables import cable_steps, state_steps
 from barrio.core.because.chain import Step, is_pinned, ledger_step, rule_step
 from barrio.core.because.place import Place, asn_steps, numbers_step, presence_steps, rule
 from barrio.core.brief.routing import OutsideVrf
-from barrio.core.ledger.demand import PEER_VLAN, vtep_key
+from barrio.core.ledger.demand import vtep_key
+from barrio.core.ledger.vlans import PEER_VLAN
 from barrio.core.model.switch import OutsideSession
 from barrio.core.structure.parts import OutsideEnd, Switch
 

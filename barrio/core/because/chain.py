@@ -9,8 +9,9 @@ from typing import Any, Literal
 
 from barrio.core.brief.document import Document, split_path
 from barrio.core.compile import Compiled
-from barrio.core.ledger.demand import FIELDS, SEGMENT_SIZES
+from barrio.core.ledger.demand import FIELDS
 from barrio.core.ledger.pool import Family, Plan, Pool, prefix_text
+from barrio.core.ledger.prefixes import SEGMENT_SIZES
 from barrio.core.ledger.slots import slot_of
 from barrio.core.ledger.wanted import Taken
 from barrio.core.settings.resolved import Resolved
@@ -31,12 +32,21 @@ class Step:
 def resolved_step(document: Document, said: Resolved[Any], title: str) -> Step:
     """A value that the brief says, and what it says so in place of."""
     step = brief_step(document, said.path, title)
-    value, path = said.beaten[0] if said.beaten else ("", "")
-    if not value or not isinstance(value, int | str):
-        return step
-    return replace(
-        step, detail=f"{step.detail}, in place of {f'{value} of {path}' if path else f'Barrio’s own {value}'}"
-    )
+    detail = [step.detail]
+    if said.upon:
+        detail.append("added to " + " and ".join(_rung(*one) for one in said.upon))
+    elif said.beaten and said.beaten[0].value not in (None, "", [], {}):
+        detail.append(f"in place of {_rung(*said.beaten[0])}")
+    if said.why:
+        detail.append(f"because {said.why}")
+    return replace(step, detail=", ".join(detail))
+
+
+def _rung(value: object, path: str) -> str:
+    """What a rung says, in words."""
+    if isinstance(value, list | dict):
+        value = ", ".join(map(str, value)) or "none"
+    return f"{value} of {path}" if path else f"Barrio’s own {value}"
 
 
 def brief_step(document: Document, path: str, title: str) -> Step:
@@ -99,7 +109,7 @@ def _how(compiled: Compiled, use: str, key: str, taken: Taken) -> str:
     return "lowest free when it was taken"
 
 
-_V4_SIZES = {"loopback": 1, "link": 2, "outside": 2, "segment": SEGMENT_SIZES[Family.V4]}
+_V4_SIZES = {"loopback": 1, "link": 2, "outside": 2, "segment": SEGMENT_SIZES[Family.V4], "relay": 1}
 
 
 _FAMILY = {"v4": Family.V4, "v6": Family.V6}

@@ -9,7 +9,7 @@ from barrio.core.attach.ways import default_plug
 from barrio.core.because.cables import state_steps
 from barrio.core.because.chain import Step, rule_step
 from barrio.core.because.place import Place, presence_steps, rule
-from barrio.core.because.segments import vlan_or_vni_steps
+from barrio.core.because.segments import vlan_steps
 from barrio.core.brief.hosts import EVERY, SHUT
 from barrio.core.structure.parts import Switch
 
@@ -106,7 +106,7 @@ def _carries(place: Place) -> Iterator[Step]:
     named = next((part.label for part in place.switch.segments if part.vlan == vlan), None)
     field = "untagged" if place.words.get("field") == "untagged" else "tagged"
     if named is not None:
-        yield from vlan_or_vni_steps(place, "vlan", f"segment/{named}")
+        yield from vlan_steps(place, named)
         yield from _set_steps(place, port, str(named))
     yield from way_steps(place, port, field)
     yield from host_steps(place, port)
@@ -136,7 +136,16 @@ def _mtu(place: Place) -> Iterator[Step]:
     yield from host_steps(place, port)
 
 
-@rule("limits", "special", "special/{index}", "limits/{device}", "limits/{device}/(?P<field>label|place|storm|macs)")
+_LIMITS = ("storm", "macs", "only_macs")
+
+
+@rule(
+    "limits",
+    "special",
+    "special/{index}",
+    "limits/{device}",
+    "limits/{device}/(?P<field>label|place|storm|share|burst|macs|only)(/.+)?",
+)
 def _limit(place: Place) -> Iterator[Step]:
     if "device" not in place.words and "index" not in place.words:
         yield rule_step("Hosts that have limits of their own are counted apart", "attachment rule")
@@ -145,8 +154,15 @@ def _limit(place: Place) -> Iterator[Step]:
     device = place.words.get("device") or str(place.switch.special[int(place.words["index"])])
     port = next((str(lag.members[0]) for lag in place.switch.host_lags if lag.label == device), device)
     field = place.words.get("field", "")
-    yield from way_steps(place, port, *((field,) if field in ("storm", "macs") else ("storm", "macs")))
+    said = {"only": "only_macs", "share": "storm", "burst": "storm"}.get(field, field)
+    yield from way_steps(place, port, *((said,) if said in _LIMITS else _LIMITS))
     yield from host_steps(place, port)
+
+
+@rule("host_ports/{port}/fec")
+def _fec(place: Place) -> Iterator[Step]:
+    yield from way_steps(place, place.words["port"], "fec")
+    yield from host_steps(place, place.words["port"])
 
 
 @rule("host_ports/{port}/forced_speed")

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from barrio.core.because.chain import Step, ledger_step, resolved_step, rule_step
 from barrio.core.because.place import LINKS, Place, numbers_step, rule
+from barrio.core.settings.known import value_in
 
 _COMMON = {
     "fabric": "The fabric is called {value}",
@@ -33,6 +34,13 @@ _COMMON = {
     "hold": "BGP hold time {value} s",
     "shared_asn": "The ASN plan is {said}",
     "users": "The brief names who may sign in",
+    "ntp": "The brief names the time servers",
+    "dns": "The brief names the name servers",
+    "syslog": "The brief names the log servers",
+    "syslog_over": "Logs travel by {value}",
+    "ssh_ciphers": "The brief names what alone SSH may encrypt with",
+    "time_zone": "Logs count in the time of {value}",
+    "watchdog": "Hardware restarts a switch that hangs for {value} s",
     "banner": "The brief gives the words shown before sign-in",
     "snmp": "The brief names who may read by SNMP",
     "storm": "A host port takes {value} broadcast and multicast frames a second",
@@ -90,19 +98,45 @@ def _common(place: Place) -> Iterator[Step]:
 
 @rule("common/(?P<kind>sign_in|snmp)_v[46]/{index}", "common/(?P<kind>snmp)/{index}")
 def _sources(place: Place) -> Iterator[Step]:
+    kind = place.path.split("/")[-2]
     if place.words["kind"] == "sign_in":
-        yield place.brief("services.sign_in_from", "The brief says from where people may sign in")
+        prefix = getattr(place.switch.common, kind)[int(place.words["index"])]
+        yield _item(place, kind, "services.sign_in_from", prefix, "The brief says from where people may sign in")
+    elif _said_closer(place, kind):
+        yield place.brief(_said_closer(place, kind), "The brief says who may read by SNMP, and from where")
     elif "_v" in place.path:
         yield place.brief("services.snmp.sources", "The brief says from where SNMP may be read")
     else:
         yield place.brief(f"services.snmp.users[{place.words['index']}]", "The brief names who may read by SNMP")
 
 
-@rule("common/(?P<kind>ntp|dns|syslog)/{index}")
+def _said_closer(place: Place, field: str) -> str:
+    """Where a rung of the Ladder says a field of a switch in place of the whole fabric; nothing when none does."""
+    path = place.compiled.origins[place.switch.key][field].path
+    return path if path.startswith("rungs.") else ""
+
+
+def _item(place: Place, field: str, path: str, item: object, title: str, beneath: str = "") -> Step:
+    """Why an item of a list, or of a table, is there: it stands on the widest of the rungs whose values were added to each other."""
+    said = place.compiled.origins[place.switch.key][field]
+    at = said.path
+    for value, where in said.upon:
+        if item in value:
+            at = where
+    if at != path:
+        return resolved_step(place.document, said, title) if at == said.path else place.brief(at, title)
+    value = value_in(place.compiled.brief, path)
+    return place.brief(
+        f"{path}{f'[{list(value).index(item)}]' if isinstance(value, list) else f'.{item}'}{beneath}", title
+    )
+
+
+@rule("common/(?P<kind>ntp|dns|syslog|ssh_ciphers)/{index}")
 def _server(place: Place) -> Iterator[Step]:
     kind, index = place.words["kind"], place.words["index"]
-    noun = {"ntp": "time", "dns": "name", "syslog": "log"}[kind]
-    yield place.brief(f"services.{kind}[{index}]", f"The brief names this {noun} server")
+    noun = {"ntp": "time server", "dns": "name server", "syslog": "log server", "ssh_ciphers": "cipher"}[kind]
+    server = getattr(place.switch.common, kind)[int(index)]
+    yield _item(place, kind, f"services.{kind}", server, f"The brief names this {noun}")
 
 
 @rule(
@@ -110,14 +144,13 @@ def _server(place: Place) -> Iterator[Step]:
     "common/users/{user}/label",
     "common/users/{user}/keys",
     "common/users/{user}/admin",
+    "common/users/{user}/until",
     "common/users/{user}/keys/{index}",
 )
 def _user(place: Place) -> Iterator[Step]:
     user, index = place.words["user"], place.words.get("index")
-    path = f"services.users.{user}" + (f".keys[{index}]" if index else "")
-    yield place.brief(
-        path, f"The brief lets {user} sign in, by this key" if index else f"The brief lets {user} sign in"
-    )
+    title = f"The brief lets {user} sign in, by this key" if index else f"The brief lets {user} sign in"
+    yield _item(place, "users", "services.users", user, title, f".keys[{index}]" if index else "")
 
 
 @rule(

@@ -59,7 +59,7 @@ def of_number(document: Document, compiled: Compiled, use: str, key: str) -> tup
             one for one in compiled.models[out.switch.key].outside if one.port == out.said.port and one.vrf == vrf
         )
         return of_value(document, compiled, f"switches/{out.switch.name}/outside/{session.label}/{use[-2:]}")
-    if use in ("vlan", "vni"):
+    if use.partition(".")[0] in ("vlan", "vni"):
         return tuple(vlan_or_vni_steps(place, use, key))
     if use.startswith("segment."):
         name = key.split("/", 1)[1]

@@ -10,6 +10,7 @@ import re
 from collections.abc import Mapping, Sequence
 from copy import deepcopy
 from dataclasses import dataclass, field
+from functools import lru_cache
 from io import StringIO
 from itertools import pairwise
 from typing import Any
@@ -39,8 +40,9 @@ class Document:
     columns: Mapping[str, int] = field(default_factory=dict)
 
 
+@lru_cache(maxsize=16)
 def read(text: str) -> Document:
-    """A document from its text.
+    """A document from its text; texts that were read a moment ago are not read again.
 
     Raises `Refused` with the line of each fault (`yaml.*` for the text itself, `brief.*` for what it says).
     """

@@ -14,16 +14,18 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field, ValidationInfo, field_validator, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from barrio.core.brief.hardware import PortPlan, RackGroup, Spines, SuperSpines
 from barrio.core.brief.hosts import HostEntry, HostNames, Plug
 from barrio.core.brief.ranges import expand_names
 from barrio.core.brief.routing import Outside, Overlay, Underlay
+from barrio.core.brief.tenants import Segment, Vrf
 from barrio.core.brief.terms import (
     Address,
+    Day,
     Device,
     Domain,
     Host,
@@ -41,48 +43,8 @@ from barrio.core.brief.terms import (
     UserKey,
     UserName,
     VrfKey,
-    VrfName,
-    prefix_of,
+    Zone,
 )
-
-
-class Vrf(Part):
-    """A routing table of its own; `vni` and `vlan` pin its L3 VNI and the VLAN that carries it."""
-
-    vni: int | None = Field(None, ge=1, le=16777215)
-    vlan: int | None = Field(None, ge=2, le=4094)
-
-
-class Segment(Part):
-    """One VLAN with its VNI and gateways, on the ports that carry it, in the racks named (any rack when left out).
-
-    `state` is whether it carries anything: a `paused` one keeps its ports and numbers and is silent, one `planned later` has but numbers.
-
-    `v4` and `v6` are the prefix of the segment, `auto` to draw one from the pool, or nothing. `ra` is what router advertisements
-    tell its hosts (RFC 4861, 4.2): to make addresses of their own out of the prefix, to ask DHCP, or nothing.
-    """
-
-    vrf: VrfName | None = None
-    vlan: int | None = Field(None, ge=2, le=4094)
-    vni: int | None = Field(None, ge=1, le=16777215)
-    v4: str | None = None
-    v6: str | None = None
-    racks: RackRange | None = None
-    untagged: bool = False
-    ra: Literal["slaac", "managed", "off"] = "slaac"
-    state: Literal["active", "paused", "planned later"] = "active"
-    note: OneLine = Field("", max_length=120)
-    owner: OneLine = Field("", max_length=60)
-
-    @property
-    def rack_names(self) -> tuple[str, ...] | None:
-        """The racks that it may be in; nothing when it may be in any."""
-        return expand_names(self.racks) if self.racks else None
-
-    @field_validator("v4", "v6")
-    @classmethod
-    def _prefix(cls, value: str | None, info: ValidationInfo) -> str | None:
-        return prefix_of(value, info.field_name or "", 30, 126)
 
 
 class Management(Part):
@@ -93,11 +55,12 @@ class Management(Part):
 
 
 class User(Part):
-    """Someone who may sign in, by SSH key only. An `admin` may become root; an `operator` looks at routing and changes nothing."""
+    """Someone who may sign in, by SSH key only. An `admin` may become root; an `operator` looks at routing and changes nothing. After the
+    day `until` the keys open nothing any more."""
 
     role: Literal["admin", "operator"] = "admin"
-
     keys: list[PublicKey] = Field(min_length=1, max_length=20)
+    until: Day | None = None
 
 
 class Snmp(Part):
@@ -110,17 +73,33 @@ class Snmp(Part):
     sources: list[Prefix] = Field([], max_length=64)
 
 
+Cipher = Literal[
+    "chacha20-poly1305@openssh.com",
+    "aes256-gcm@openssh.com",
+    "aes128-gcm@openssh.com",
+    "aes256-ctr",
+    "aes192-ctr",
+    "aes128-ctr",
+]
+"""What OpenSSH encrypts with and nobody advises against (RFC 4344, RFC 5647)."""
+
+
 class Services(Part):
     """What every switch uses and who may sign in.
 
     `sign_in_from` are the prefixes that SSH is answered to (all of the management network when left out). `banner` is shown
-    before sign-in.
+    before sign-in. `syslog_over` is how logs travel (RFC 5426, RFC 6587), `ssh_ciphers` which alone SSH agrees to (its own when left out),
+    `time_zone` what its logs count in, and `watchdog` the seconds after which hardware restarts a switch that hangs (0: never).
     """
 
     domain: Domain = Domain("fabric.example")
     ntp: list[Host] = Field([])
     dns: list[Address] = Field([])
     syslog: list[Host] = Field([])
+    syslog_over: Literal["udp", "tcp"] = "udp"
+    ssh_ciphers: list[Cipher] = Field([], max_length=8)
+    time_zone: Zone | None = None
+    watchdog: int = Field(0, ge=0, le=600)
     users: dict[UserKey, User] = Field({}, max_length=200)
     sign_in_from: list[Prefix] = Field([], max_length=64)
     banner: OneLine = Field("", max_length=400)
@@ -140,6 +119,7 @@ class Numbers(Part):
     segments: PoolName = PoolName("segments")
     pairs: PoolName = PoolName("pairs")
     outside: PoolName = PoolName("outside")
+    relays: PoolName = PoolName("relays")
 
 
 class Cabling(Part):
@@ -149,11 +129,20 @@ class Cabling(Part):
     kind: Literal["AOC", "SR optics", "DR optics"] = "AOC"
 
 
+RungKey = Annotated[
+    str, Field(pattern=r"^(fabric|(role|model|pod|kind|rack|switch) [a-z0-9][a-z0-9/-]*)$", max_length=80)
+]
+"""`role border`, `rack r07`, `switch leaf/r07/b`; or `fabric`, to hold something for all."""
+
+
 class Brief(Part):
     """The intent of one fabric. With `pods` and `super_spines` it has three tiers, and every pod the same spines.
 
     `hosts` are what is attached, by name; `default_plug` is what a port without a host carries, in the whole fabric, and `leaf_plugs` on
     one leaf. While no host is named, nobody has said which ports are used, and each carries every segment of its rack.
+
+    `rungs` are where a setting is other than in the whole fabric: for a role, a model, a pod, a kind of rack, a rack or a switch, by the
+    setting's dotted name. What a setting may be is checked where settings are known (`barrio.core.settings`).
     """
 
     fabric: Annotated[Name, Field(max_length=31)]
@@ -176,6 +165,7 @@ class Brief(Part):
     outside: dict[NameKey, Outside] = Field({}, max_length=200)
     management: Management = Management()
     services: Services = Services()
+    rungs: dict[RungKey, Annotated[dict[str, Any], Field(max_length=100)]] = Field({}, max_length=4000)
     numbers: Numbers = Numbers()
     pools: dict[PoolName, list[str]] = Field({}, max_length=200)
     names: dict[SwitchKey, Name] = Field({}, max_length=8000)

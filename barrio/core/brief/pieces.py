@@ -20,7 +20,7 @@ MANY = 40
 def apply(
     text: str, places: Places, edits: Sequence[Edit], steps: Callable[[str], Sequence[str | int]], small: Small
 ) -> str | None:
-    """The text with its fields changed; nothing when it is not written so that it comes apart (in one line, say), or a field is new."""
+    """The text with its fields changed, new ones at its end; nothing when it is not written so that it comes apart (in one line, say)."""
     if any(sign in text for sign in _BREAKS):
         return None
     lines = [f"{line}\n" for line in text.removesuffix("\n").split("\n")]
@@ -28,11 +28,13 @@ def apply(
     if not tops or any(len(steps(path)) == 1 and column != 1 for path, (_, column) in places.items()):
         return None
     by_field: dict[str, list[Edit]] = {}
+    fresh: list[Edit] = []
     for path, value in edits:
         said = steps(path)
-        if not said or quoted(str(said[0])) not in tops:
+        if not said:
             return None
-        by_field.setdefault(quoted(str(said[0])), []).append((path, value))
+        field = quoted(str(said[0]))
+        (by_field.setdefault(field, []) if field in tops else fresh).append((path, value))
     starts = [*tops.values(), len(lines) + 1]
     whole = ["".join(lines[: starts[0] - 1])]
     for at, field in enumerate(tops):
@@ -43,6 +45,9 @@ def apply(
             continue
         changed = _entries(field, piece, starts[at], places, mine, steps, small) if len(piece) > MANY else None
         whole.append(_emptied(small("".join(piece), mine)) if changed is None else changed)
+    if fresh:
+        # What is new is written after some field, as it would be after the last one.
+        whole.append(small("fabric: x\n", fresh).removeprefix("fabric: x\n"))
     return "".join(whole)
 
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Sequence
+from functools import lru_cache
 
 from barrio.core.errors import refuse
 
@@ -17,6 +18,7 @@ _RANGE = re.compile(r"([a-z][a-z0-9-]*?)(\d{1,9})\.\.([a-z][a-z0-9-]*?)(\d{1,9})
 _NAME = re.compile(r"[a-z][a-z0-9-]*")
 
 
+@lru_cache(maxsize=8192)
 def expand_names(text: str, path: str = "") -> tuple[str, ...]:
     """The names a comma-separated list of names and ranges stands for, in the order written.
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from functools import lru_cache
 from typing import Any
 
 from ruamel.yaml import YAML
@@ -36,8 +37,9 @@ _INT = re.compile(r"[-+]?\d+|0o[0-7]+|0x[0-9a-fA-F]+")
 _FLOAT = re.compile(r"[-+]?(\.\d+|\d+(\.\d*)?)([eE][-+]?\d+)?")
 
 
+@lru_cache(maxsize=4)
 def load(text: str) -> tuple[dict[str, Any], Places]:
-    """The fields of a text, and the place of each path.
+    """The fields of a text, and the place of each path; both are to be looked at, not changed.
 
     Raises `Refused` (`yaml.*`) with line and column.
     """

@@ -11,12 +11,26 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from barrio.core.brief.ranges import expand_names, expand_ports
 from barrio.core.errors import Refused
-from barrio.core.printed import Address, Device, Domain, FarPort, Host, Mac, Name, Prefix, PublicKey, UserName, VrfName
+from barrio.core.printed import (
+    Address,
+    Day,
+    Device,
+    Domain,
+    FarPort,
+    Host,
+    Mac,
+    Name,
+    Prefix,
+    PublicKey,
+    UserName,
+    VrfName,
+    Zone,
+)
 from barrio.core.printed.text import OneLine
 
 __all__ = [
-    "Address", "Device", "Domain", "FarPort", "Host", "Mac", "Name", "NameKey", "OneLine", "Part", "PoolName", "PortName", "PortRange",
-    "Prefix", "PublicKey", "RackRange", "Reason", "SwitchKey", "ThingKey", "UserKey", "UserName", "VrfKey", "VrfName", "checked", "prefix_of",
+    "Address", "Day", "Device", "Domain", "FarPort", "Host", "Mac", "Name", "NameKey", "OneLine", "Part", "PoolName", "PortName", "PortRange",
+    "Prefix", "PublicKey", "RackRange", "Reason", "SwitchKey", "ThingKey", "UserKey", "UserName", "VrfKey", "VrfName", "Zone", "checked", "prefix_of",
 ]  # fmt: skip
 
 _PORT = r"[a-z][a-z0-9/]{0,14}"

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 
 from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import contract_names, expand_names
+from barrio.core.checks.tenants import check_tenants
 from barrio.core.errors import Fault
 
 VXLAN_OVERHEAD = 50
@@ -24,6 +25,7 @@ def check_brief(brief: Brief) -> tuple[Fault, ...]:
         *_resilience(brief),
         *_services(brief),
         *_absent_racks(brief),
+        *check_tenants(brief),
     )
 
 

@@ -15,8 +15,9 @@ Derived = dict[tuple[str, str], str]
 """What an identifier stands for, by its kind and value."""
 
 
-def check_derived(models: Mapping[str, SwitchModel]) -> tuple[Fault, ...]:
-    """A finding `derived.twice` for each identifier that stands for two things."""
+def derive(models: Mapping[str, SwitchModel]) -> tuple[Derived, tuple[Fault, ...]]:
+    """The identifiers that must differ from those of other fabrics (system MACs of pairs, and route targets), and a finding
+    `derived.twice` for each identifier that stands for two things."""
     found: Derived = {}
     faults: dict[tuple[str, str], Fault] = {}
     for kind, value, owner in _identifiers(models):
@@ -27,20 +28,15 @@ def check_derived(models: Mapping[str, SwitchModel]) -> tuple[Fault, ...]:
                 "the base that the brief gives."
             )
             faults.setdefault((kind, value), Fault("derived.twice", words, _PATHS.get(kind, "numbers")))
-    return tuple(faults.values())
+    wide = {
+        (kind, value): owner
+        for (kind, value), owner in found.items()
+        if kind in _PATHS and owner != "the gateways of the fabric"
+    }
+    return wide, tuple(faults.values())
 
 
 _PATHS = {"System MAC": "overlay.pair_mac", "Route target": "overlay.route_target_as"}
-
-
-def site_wide(models: Mapping[str, SwitchModel]) -> Derived:
-    """The identifiers that must differ from those of other fabrics: system MACs of pairs, and route targets."""
-    kinds = ("System MAC", "Route target")
-    return {
-        (kind, value): owner
-        for kind, value, owner in _identifiers(models)
-        if kind in kinds and owner != "the gateways of the fabric"
-    }
 
 
 def _identifiers(models: Mapping[str, SwitchModel]) -> Iterator[tuple[str, str, str]]:

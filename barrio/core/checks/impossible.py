@@ -10,10 +10,14 @@ from collections.abc import Iterator, Mapping, Sequence
 from ipaddress import IPv4Network, IPv6Network, ip_address, ip_interface, ip_network
 
 from barrio.core.brief.model import Brief
+from barrio.core.checks.tenants import contradicting_tenants, impossible_tenants
 from barrio.core.errors import Fault
+from barrio.core.ledger.wanted import Taken
 from barrio.core.model.devices import Devices
 from barrio.core.model.switch import SwitchModel
 from barrio.core.printed.words import MOST_NAME
+from barrio.core.settings.known import value_in
+from barrio.core.settings.ladder import Ladder
 from barrio.core.structure.parts import LATER, OUT, Structure, Switch
 
 _NOT_FOR_HOSTS = {
@@ -30,13 +34,15 @@ def impossible(brief: Brief, structure: Structure, devices: Devices) -> tuple[Fa
     """Faults that the brief and its structure show; `devices` are called as the target calls them."""
     return (
         *_prefixes(brief), *_servers(brief), *_names(brief, structure), *_device_names(brief, structure, devices),
-        *_top_tier(brief, structure),
+        *_top_tier(brief, structure), *impossible_tenants(brief),
     )  # fmt: skip
 
 
-def contradictions(brief: Brief, models: Mapping[str, SwitchModel]) -> tuple[Fault, ...]:
+def contradictions(
+    brief: Brief, numbers: Mapping[str, Mapping[str, Taken]], models: Mapping[str, SwitchModel]
+) -> tuple[Fault, ...]:
     """Faults that show once numbers are drawn: a gateway that is out of reach, an ASN that is ours."""
-    return (*_gateway(brief, models), *_asns(models))
+    return (*_gateway(brief, models), *_asns(models), *contradicting_tenants(brief, numbers, models))
 
 
 def _unusable(text: str) -> str | None:
@@ -56,6 +62,11 @@ def _prefixes(brief: Brief) -> Iterator[Fault]:
         for name, segment in brief.segments.items()
         for family in ("v4", "v6")
     ]
+    said += [
+        (f"segments.{name}.secondary[{at}]", f"Segment {name}", prefix)
+        for name, segment in brief.segments.items()
+        for at, prefix in enumerate(segment.secondary)
+    ]
     for name, system in brief.outside.items():
         for at, link in enumerate(system.links):
             for vrf, part in link.vrfs.items():
@@ -71,17 +82,20 @@ def _prefixes(brief: Brief) -> Iterator[Fault]:
 
 
 def _servers(brief: Brief) -> Iterator[Fault]:
-    nouns = {"ntp": "time", "dns": "name", "syslog": "log"}
-    for field, noun in nouns.items():
-        for at, server in enumerate(getattr(brief.services, field)):
+    nouns = {"services.ntp": "time", "services.dns": "name", "services.syslog": "log"}
+    said = [(name, name, value_in(brief, name)) for name in nouns]
+    for entries in Ladder(brief).said.values():
+        said += [(name, one.path, one.value or []) for name, one in entries.items() if name in nouns]
+    for name, path, servers in said:
+        for at, server in enumerate(servers):
             try:
                 address = ip_address(server)
             except ValueError:
                 continue
             why = _unusable(f"{address}/{address.max_prefixlen}")
             if why:
-                words = f"No {noun} server can be reached at {server} ({why}). Give its own address."
-                yield Fault("server.unusable", words, f"services.{field}[{at}]")
+                words = f"No {nouns[name]} server can be reached at {server} ({why}). Give its own address."
+                yield Fault("server.unusable", words, f"{path}[{at}]")
 
 
 def _names(brief: Brief, structure: Structure) -> Iterator[Fault]:

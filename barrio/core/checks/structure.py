@@ -100,16 +100,8 @@ def _mixed_pairs(structure: Structure) -> Iterator[Fault]:
 
 
 def _tables(brief: Brief, structure: Structure) -> Iterator[Fault]:
-    """VNIs and ECMP groups against what the forwarding chips hold."""
-    vnis = len(brief.segments) + len(brief.vrfs)
+    """ECMP groups against what the forwarding chips hold."""
     for kind in {leaf.type.id: leaf.type for leaf in structure.leaves}.values():
-        if vnis > kind.tables.vnis:
-            yield Fault(
-                "tables.vnis",
-                f"The fabric has {vnis:,} VNIs; {kind.title} holds {kind.tables.vnis:,}. Keep segments to fewer racks, "
-                "or use another leaf.",
-                "segments",
-            )
         width = max((structure.lanes_of(leaf) for leaf in structure.leaves if leaf.type is kind), default=1)
         paths = brief.underlay.max_paths or width * brief.spines.count
         if paths > kind.tables.ecmp:

@@ -13,6 +13,7 @@ from typing import Any, Literal
 from barrio.core.brief.hardware import PortPlan, RackGroup
 from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import contract_names, contract_ports, expand_names, expand_ports
+from barrio.core.brief.reader import quoted
 from barrio.core.edits import attaching
 from barrio.core.errors import refuse
 from barrio.core.structure.parts import Switch
@@ -28,7 +29,19 @@ def remove_racks(brief: Brief, racks: Collection[str]) -> Edits:
     _known(brief, racks)
     gone = set(racks)
     groups = [part for group in brief.racks for part in _kept(brief, group, gone)]
-    return [("racks", groups or None), *_unmarked(brief, racks), *attaching.without_racks(brief, gone)]
+    rungs = [rung for rung in brief.rungs if _rack_of(rung) in gone]
+    said: Edits = [(f"rungs.{quoted(rung)}", None) for rung in rungs]
+    return [("racks", groups or None), *_unmarked(brief, racks), *attaching.without_racks(brief, gone), *said]
+
+
+def _rack_of(rung: str) -> str:
+    """The rack of a rung of the Ladder that is a rack, or a switch in one.
+
+    >>> _rack_of("rack r07"), _rack_of("switch leaf/r07/b"), _rack_of("role leaf")
+    ('r07', 'r07', '')
+    """
+    kind, _, name = rung.partition(" ")
+    return name if kind == "rack" else name.split("/")[1] if kind == "switch" and name.count("/") == 2 else ""
 
 
 def copy_racks(brief: Brief, racks: Sequence[str]) -> Edits:

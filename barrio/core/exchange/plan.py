@@ -7,8 +7,6 @@ become pins and reservations when the whole sheet is taken.
 
 from __future__ import annotations
 
-import csv
-import io
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -17,6 +15,7 @@ from typing import Literal
 from barrio.core.brief.terms import SWITCH_KEY
 from barrio.core.compile import Compiled
 from barrio.core.errors import Refused, refuse
+from barrio.core.exchange.sheet import Sheet, guess_columns
 from barrio.core.ledger.demand import FIELDS, asn_key, pool_name, vtep_key
 from barrio.core.ledger.numbers import parse_number
 from barrio.core.ledger.pool import Family, Pool, Range, family_of, parse_range, prefix_text
@@ -26,7 +25,6 @@ from barrio.core.structure.parts import Switch
 
 Outcome = Literal["pinned", "moves", "waits", "reserved", "refused"]
 COLUMNS = ("number", "owner", "use", "fabric", "note")
-MOST_ROWS = 100_000
 _WORDS = {
     "number": {"number", "address", "ip", "prefix", "subnet", "value", "asn", "vlan", "vni", "cidr", "network"},
     "owner": {"owner", "key", "switch", "device", "host", "hostname", "name", "belongs to", "system", "link", "for"},
@@ -41,15 +39,6 @@ _USES = {
     "segment": {"segment", "subnet", "network", "lan", "prefix"}, "pair": {"pair", "pair domain", "mlag domain"},
     "outside": {"outside", "external", "handover"},
 }  # fmt: skip
-
-
-@dataclass(frozen=True, slots=True)
-class Sheet:
-    """A table as it was read: headings, rows of text, and the line of the file on which each row ends."""
-
-    columns: tuple[str, ...]
-    rows: tuple[tuple[str, ...], ...]
-    lines: tuple[int, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,60 +60,9 @@ class Row:
     now: str = ""
 
 
-def read_sheet(data: bytes) -> Sheet:
-    """A sheet from the bytes of a CSV file (RFC 4180; commas, semicolons, tabs or bars), in UTF-8 or UTF-16.
-
-    Raises `Refused` (`sheet.encoding`, `sheet.empty`, `sheet.rows`, `sheet.syntax`).
-    """
-    text = _decoded(data)
-    lines = text.lstrip("\n\r ")
-    if not lines:
-        raise refuse("sheet.empty", "The sheet is empty. It needs a row of headings and a row for each number.")
-    head = lines.split("\n", maxsplit=1)[0]
-    delimiter = max(",;\t|", key=head.count)
-    reader = csv.reader(io.StringIO(text), delimiter=delimiter, strict=True)
-    try:
-        filled = [(reader.line_num, row) for row in reader if any(cell.strip() for cell in row)]
-    except csv.Error as error:
-        raise refuse(
-            "sheet.syntax", f"Line {reader.line_num} is not CSV: {error}. Save the sheet as CSV again."
-        ) from None
-    if len(filled) > MOST_ROWS:
-        raise refuse("sheet.rows", f"The sheet has {len(filled):,} rows; {MOST_ROWS:,} can be taken at once. Split it.")
-    (_, columns), rows = filled[0], filled[1:]
-    width = len(columns)
-    return Sheet(
-        tuple(cell.strip() for cell in columns),
-        tuple(tuple(cell.strip() for cell in [*row, *[""] * (width - len(row))][:width]) for _, row in rows),
-        tuple(line for line, _ in rows),
-    )
-
-
-def _decoded(data: bytes) -> str:
-    encoding = "utf-16" if data[:2] in (b"\xff\xfe", b"\xfe\xff") else "utf-8-sig"
-    try:
-        text = data.decode(encoding)
-    except UnicodeDecodeError as error:
-        line = data[: error.start].count(b"\n") + 1
-        raise refuse(
-            "sheet.encoding",
-            f"Line {line} is not {encoding.upper().removesuffix('-SIG')} text. Save the sheet as CSV in UTF-8.",
-        ) from None
-    if "\0" in text:
-        raise refuse("sheet.encoding", "The sheet holds binary data; it is not CSV. Save it as CSV in UTF-8.")
-    return text
-
-
 def guess(columns: Sequence[str]) -> dict[str, int]:
     """Which column holds what, by the headings; only what is clear."""
-    found: dict[str, int] = {}
-    for place, heading in enumerate(columns):
-        words = re.sub(r"[^a-z0-9]+", " ", heading.lower()).strip()
-        for name in COLUMNS:
-            if name not in found and (words in _WORDS[name] or set(words.split()) & _WORDS[name]):
-                found[name] = place
-                break
-    return found
+    return guess_columns(columns, _WORDS)
 
 
 def understand(
@@ -272,7 +210,7 @@ class _Reader:
         if thing in ("segment", "vlan", "vni"):
             name = words.lower()
             for key in (name, f"segment/{name}", f"vrf/{name}"):
-                if key in self._compiled.allocation.numbers.get("vlan", {}):
+                if key in self._compiled.allocation.numbers.get("vlan" if thing == "vlan" else "vni", {}):
                     return key
         held = self._compiled.allocation.numbers.get(use, {})
         for key in (words, f"pair/{words}", f"rack/{words}"):

@@ -78,7 +78,8 @@ class _Counter:
     def _layers(self, demand: Demand) -> list[Runs]:
         others = self.holdings.others.get(demand.space)
         kept = Runs.of([*demand.reserved, *((part.low, part.high) for part in demand.pool.kept(demand.family))])
-        return [layer for layer in (others, self.mine[demand.space], kept) if layer]
+        beside = [book[space] for space in demand.beside for book in (self.mine, self.fresh)]
+        return [layer for layer in (others, self.mine[demand.space], kept, *beside) if layer]
 
     def settle(self, demand: Demand) -> list[str]:
         """Put down what stays, comes back or is pinned; returns the keys that still need a number, in order."""
@@ -95,12 +96,28 @@ class _Counter:
                     settled[key] = wish
             elif now is not None and (wish is not None or demand.keeps(key, now)):
                 settled[key] = now
-            elif before is not None and demand.keeps(key, before) and before not in alone:
+            elif (
+                before is not None
+                and demand.keeps(key, before)
+                and before not in alone
+                and not self._beside(demand, before)
+            ):
                 settled[key] = before
                 self.returned.append((use, key))
             else:
                 missing.append(key)
         return missing
+
+    def _beside(self, demand: Demand, taken: Taken) -> str | None:
+        """The space beside its own in which a number is taken, or nothing."""
+        return next(
+            (
+                space
+                for space in demand.beside
+                if self.fresh[space].hit(taken.low, taken.high) or self.mine[space].hit(taken.low, taken.high)
+            ),
+            None,
+        )
 
     def _take_wish(self, demand: Demand, key: str, wish: Taken, before: Taken | None, pinned: Taken | None) -> bool:
         if pinned is not None and wish != pinned:
@@ -143,6 +160,9 @@ class _Counter:
 
     def _owner(self, demand: Demand, low: int, high: int) -> str | None:
         """Whose `low..high` is, in words; None when nobody's."""
+        beside = self._beside(demand, Taken(low, high - low + 1))
+        if beside is not None:
+            return self._own(beside, low, high)
         fresh, mine = self.fresh[demand.space].hit(low, high), self.mine[demand.space].hit(low, high)
         if fresh or mine:
             return self._own(demand.space, low, high)

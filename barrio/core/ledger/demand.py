@@ -6,19 +6,20 @@ numbers are drawn here as well, from private pools, so that growing a fabric nev
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Set
 from dataclasses import replace
-from ipaddress import ip_address, ip_network
+from ipaddress import ip_address
 
 from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault, Refused, refuse
 from barrio.core.ledger.nest import KIND_WORDS, check_pools, cut, within
 from barrio.core.ledger.pool import DEFAULT_POOLS, Family, Kind, Plan, Pool, Range, parse_range
 from barrio.core.ledger.position import Layout
+from barrio.core.ledger.prefixes import outside, relays, reserved_in, segments
+from barrio.core.ledger.vlans import vlans
 from barrio.core.ledger.wanted import Demand, Taken
 from barrio.core.structure.parts import Structure, Switch
 
-SEGMENT_SIZES = {Family.V4: 256, Family.V6: 2**64}
 SITE_SPACES = ("v4", "v6", "asn", "vni", "pair")
 """Spaces that every fabric of a scope shares; the others are private to one."""
 
@@ -51,7 +52,7 @@ def declared_pools(brief: Brief) -> dict[str, Pool]:
 
 FIELDS = {
     "loopback": "loopback", "vtep": "vtep", "link": "links", "management": "management", "outside": "outside",
-    "segment": "segments", "asn": "asn", "vlan": "vlan", "vni": "vni", "pair": "pairs",
+    "segment": "segments", "relay": "relays", "asn": "asn", "vlan": "vlan", "vni": "vni", "pair": "pairs",
 }  # fmt: skip
 """The field of `numbers` that names the pool of a use, by the thing that the use numbers."""
 
@@ -69,7 +70,7 @@ def pool_name(brief: Brief, use: str) -> str | None:
 def space_of(brief: Brief, pools: Mapping[str, Pool], use: str) -> str:
     """The space in which the numbers of a use differ."""
     name = pool_name(brief, use)
-    if name is None or use == "vlan":
+    if name is None or use.partition(".")[0] == "vlan":
         return f"{use}/{brief.fabric}"
     return pools[name].space(use.rsplit(".", 1)[-1])
 
@@ -77,7 +78,7 @@ def space_of(brief: Brief, pools: Mapping[str, Pool], use: str) -> str:
 KINDS = {
     "asn": Kind.ASN, "vlan": Kind.VLAN, "vni": Kind.VNI, "pairs": Kind.PAIR, "loopback": Kind.ADDRESSES,
     "vtep": Kind.ADDRESSES, "links": Kind.ADDRESSES, "management": Kind.ADDRESSES, "segments": Kind.ADDRESSES,
-    "outside": Kind.ADDRESSES,
+    "outside": Kind.ADDRESSES, "relays": Kind.ADDRESSES,
 }  # fmt: skip
 """What a pool holds, by the field of `numbers` that draws from it."""
 
@@ -121,13 +122,18 @@ def pools_of(brief: Brief, known: Mapping[str, Pool]) -> dict[str, Pool]:
     return cut(pools)
 
 
-def demands_of(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) -> list[Demand]:
-    """Every number the structure wants, in the order in which they are drawn."""
+def demands_of(
+    brief: Brief, structure: Structure, pools: Mapping[str, Pool], carried: Mapping[str, Set[str]] | None = None
+) -> list[Demand]:
+    """Every number the structure wants, in the order in which they are drawn; `carried` are the segments on each leaf."""
     return [
         *_ports(brief, structure),
         *_addresses(brief, structure, pools),
-        *_numbers(brief, structure, pools),
-        *_segments(brief, pools),
+        *_systems(brief, structure, pools),
+        *vlans(brief, structure, pools[brief.numbers.vlan], carried or {}),
+        _vnis(brief, pools[brief.numbers.vni]),
+        *segments(brief, pools),
+        *relays(brief, structure, pools),
     ]
 
 
@@ -244,25 +250,7 @@ def _addresses(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) ->
     out_of_band = addresses("management.v4", Family.V4, management, everyone, "management address")
     gateways = tuple((gateway, gateway) for gateway in management_gateways(brief, management))
     yield replace(out_of_band, reserved=out_of_band.reserved + gateways)
-    yield from _outside(brief, structure, pools)
-
-
-def _outside(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) -> Iterator[Demand]:
-    pool = pools[brief.numbers.outside]
-    for family in (Family.V4, Family.V6):
-        wanted = {
-            f"{end.key}/{vrf}": getattr(said, family.value)
-            for end in structure.outside
-            for vrf, said in end.said.vrfs.items()
-        }
-        keys = [key for key, prefix in wanted.items() if prefix]
-        pins = {key: _taken(prefix) for key, prefix in wanted.items() if prefix and not prefix.startswith("auto")}
-        yield Demand(
-            f"outside.{family}", pool.space(family), family, pool, 2, keys, pins=pins,
-            sizes={key: _size(prefix, family) for key, prefix in wanted.items() if prefix and prefix.startswith("auto/")},
-            reserved=reserved_in(pool, family, 2), any_size=True, noun="outside link",
-            twin="outside.v4" if family is Family.V6 else "",
-        )  # fmt: skip
+    yield from outside(brief, structure, pools)
 
 
 def management_gateways(brief: Brief, pool: Pool) -> tuple[int, ...]:
@@ -272,26 +260,11 @@ def management_gateways(brief: Brief, pool: Pool) -> tuple[int, ...]:
     return tuple(part.low + 1 for part in pool.of(Family.V4))
 
 
-def reserved_in(pool: Pool, family: Family, size: int) -> tuple[tuple[int, int], ...]:
-    """Bounds within a pool that are never handed out.
-
-    IPv4 host addresses leave out the first and last of a range; IPv6 leaves out the all-zeros interface identifier
-    (subnet-router anycast, RFC 4291 2.6.1) and, for /127 links, the top 128 (RFC 6164 5.2, RFC 2526).
-    """
-    bounds: list[tuple[int, int]] = []
-    for part in pool.of(family):
-        if family is Family.V4 and size == 1 and part.size > 2:
-            bounds += [(part.low, part.low), (part.high, part.high)]
-        if family is Family.V6 and size <= 2 and part.size > 256:
-            bounds += [(part.low, part.low + size - 1), (part.high - 127, part.high)]
-    return tuple(bounds)
-
-
 ASN_RESERVED = ((0, 0), (23456, 23456), (65535, 65551), (4294967295, 4294967295))
 """RFC 7607 (0), RFC 6793 (23456), RFC 7300 (65535, 4294967295), RFC 5398 (65536..65551, documentation)."""
 
 
-def _numbers(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) -> Iterator[Demand]:
+def _systems(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) -> Iterator[Demand]:
     asn_keys = [asn_key(brief, switch) for switch in structure.spines + structure.supers + structure.leaves]
     if brief.overlay.protocol == "ibgp" and brief.underlay.protocol == "ebgp":
         asn_keys.append("overlay")
@@ -310,25 +283,16 @@ def _numbers(brief: Brief, structure: Structure, pools: Mapping[str, Pool]) -> I
         "pair", pool.space("pair"), Family.NUMBER, pool, 1, racks, noun="pair domain",
         positions=positions("pair", pool, racks),
     )  # fmt: skip
-    segments = [(f"segment/{name}", segment.vlan, segment.vni) for name, segment in brief.segments.items()]
-    vrfs = [(f"vrf/{name}", vrf.vlan, vrf.vni) for name, vrf in brief.vrfs.items()]
-    keys = [key for key, _, _ in segments + vrfs]
-    peers = [PEER_VLAN] if any(group.pairing == "peer-link" for group in brief.racks) else []
-    yield Demand(
-        "vlan", f"vlan/{brief.fabric}", Family.NUMBER, pools[brief.numbers.vlan], 1, keys + peers,
-        pins={key: Taken(vlan, 1) for key, vlan, _ in segments + vrfs if vlan is not None},
-        reserved=((0, 1), (4095, 4095)), noun="VLAN",
-    )  # fmt: skip
-    pool = pools[brief.numbers.vni]
-    yield Demand(
-        "vni", pool.space("vni"), Family.NUMBER, pool, 1, keys,
-        pins={key: Taken(vni, 1) for key, _, vni in segments + vrfs if vni is not None},
+
+
+def _vnis(brief: Brief, pool: Pool) -> Demand:
+    said = {f"segment/{name}": segment.vni for name, segment in brief.segments.items()}
+    said |= {f"vrf/{name}": vrf.vni for name, vrf in brief.vrfs.items()}
+    return Demand(
+        "vni", pool.space("vni"), Family.NUMBER, pool, 1, list(said),
+        pins={key: Taken(vni, 1) for key, vni in said.items() if vni is not None},
         reserved=((0, 0),), noun="VNI", follows=("vlan", 0) if pool.plan is Plan.POSITION else None,
     )  # fmt: skip
-
-
-PEER_VLAN = "peer-link"
-"""The key of the VLAN in which the two leaves of a pair route to each other."""
 
 
 def asn_key(brief: Brief, switch: Switch) -> str:
@@ -344,31 +308,3 @@ def asn_key(brief: Brief, switch: Switch) -> str:
     if switch.role == "spine":
         return f"spines/{switch.pod}" if switch.pod else "spines"
     return switch.key if brief.underlay.asn == "per-leaf" else f"rack/{switch.rack}"
-
-
-def _segments(brief: Brief, pools: Mapping[str, Pool]) -> Iterator[Demand]:
-    pool = pools[brief.numbers.segments]
-    vlans = pools[brief.numbers.vlan].of(Family.NUMBER)
-    first = min((part.low for part in vlans), default=0)
-    for family in (Family.V4, Family.V6):
-        wanted = {f"segment/{name}": getattr(segment, family.value) for name, segment in brief.segments.items()}
-        by_position = pool.plan is Plan.POSITION
-        yield Demand(
-            f"segment.{family}", pool.space(family), family, pool, SEGMENT_SIZES[family],
-            [key for key, prefix in wanted.items() if prefix],
-            pins={key: _taken(prefix) for key, prefix in wanted.items() if prefix and not prefix.startswith("auto")},
-            sizes={key: _size(prefix, family) for key, prefix in wanted.items() if prefix and prefix.startswith("auto/")},
-            any_size=True, noun="segment prefix", follows=("vlan", first) if by_position else None,
-            twin="segment.v4" if family is Family.V6 and not by_position else "",
-        )  # fmt: skip
-
-
-def _size(wish: str, family: Family) -> int:
-    """How many addresses `auto/22` asks for."""
-    width = 32 if family is Family.V4 else 128
-    return 1 << (width - int(wish.partition("/")[2]))
-
-
-def _taken(prefix: str) -> Taken:
-    network = ip_network(prefix)
-    return Taken(int(network.network_address), network.num_addresses)

@@ -199,6 +199,7 @@ DEFAULT_POOLS: dict[str, tuple[str, ...]] = {
     "pairs": ("1..65535",),
     "outside": ("10.2.0.0/20", "fd00:0:0:3::/64"),
     "segments": ("10.128.0.0/12", "fd00:0:1::/48"),
+    "relays": ("10.3.0.0/16", "fd00:0:0:4::/64"),
 }
 """What a pool holds that a brief draws from without saying what is in it. All private (RFC 1918, 4193, 6996)."""
 

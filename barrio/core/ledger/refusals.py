@@ -60,6 +60,11 @@ def path_of(use: str, key: str) -> str:
     ('segments.tide-grid.v4', 'vrfs.tides.vni', 'leaf/r07/b')
     """
     thing, _, name = key.partition("/")
+    name, beside, place = name.partition("~")
+    if thing == "segment" and beside:
+        return f"segments.{name}.secondary[{int(place) - 2}]"
+    if use.startswith("vlan."):
+        return f"segments.{name}.scope"
     if thing in ("segment", "vrf"):
         return f"{thing}s.{name}.{use.rpartition('.')[2]}"
     return key

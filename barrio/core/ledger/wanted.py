@@ -35,6 +35,9 @@ class Demand:
     holds outside its pool, since a port that is not there cannot be kept. `blocks` gives keys the inclusive bounds in
     which they are drawn while there is room; others stay out of them while there is room elsewhere.
 
+    `beside` are spaces whose numbers this demand must not have either: of two demands that must keep clear of each other, each names
+    the other's space.
+
     `sizes` are for keys that want another size than `size`. `positions` are the slots (counted from 0, in blocks of `size`) of
     keys under a plan by position. A demand with a `twin`, the use of the other family, draws the slot that its twin has.
     """
@@ -56,6 +59,7 @@ class Demand:
     positions: Mapping[str, int] | None = None
     follows: tuple[str, int] | None = None
     twin: str = ""
+    beside: tuple[str, ...] = ()
 
     def size_of(self, key: str) -> int:
         return self.sizes.get(key, self.size)
@@ -90,6 +94,12 @@ class Holdings:
     live: frozenset[tuple[str, str]] = frozenset()
     whose: Callable[[str, int, int], str] | None = None
 
+    def are(self, numbers: ByKey) -> bool:
+        """Whether exactly these are held, and nothing is to move."""
+        if self.moves or any(taken and use not in numbers for use, taken in self.held.items()):
+            return False
+        return all(self.held.get(use, {}) == taken for use, taken in numbers.items())
+
 
 @dataclass(frozen=True, slots=True)
 class Allocation:
@@ -101,9 +111,9 @@ class Allocation:
     """
 
     numbers: ByKey
-    added: tuple[tuple[str, str], ...]
-    returned: tuple[tuple[str, str], ...]
-    given_back: tuple[tuple[str, str], ...]
-    consumed: tuple[tuple[str, str], ...]
+    added: tuple[tuple[str, str], ...] = ()
+    returned: tuple[tuple[str, str], ...] = ()
+    given_back: tuple[tuple[str, str], ...] = ()
+    consumed: tuple[tuple[str, str], ...] = ()
     claimed: tuple[tuple[str, str], ...] = ()
     passed: tuple[tuple[str, str], ...] = ()

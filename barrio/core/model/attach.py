@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from barrio.core.brief.model import Brief
-from barrio.core.ledger.demand import PEER_VLAN, vtep_key
+from barrio.core.ledger.demand import vtep_key
 from barrio.core.ledger.pool import Family, address_text
+from barrio.core.ledger.vlans import PEER_VLAN
 from barrio.core.ledger.wanted import Taken
 from barrio.core.model.devices import Devices
 from barrio.core.model.links import Ends, Numbers, forced_speed, shut_reason

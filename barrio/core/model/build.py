@@ -7,6 +7,7 @@ addresses are turned into text with integer arithmetic.
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from ipaddress import IPv6Address
 
 from barrio.core.attach.attachments import Attachments
@@ -15,22 +16,19 @@ from barrio.core.ledger.demand import asn_key, vtep_key
 from barrio.core.ledger.pool import Family, Pool, address_text
 from barrio.core.ledger.wanted import Allocation
 from barrio.core.model.attach import outside_ports, pairs
+from barrio.core.model.carried import Carried
 from barrio.core.model.devices import Devices
-from barrio.core.model.hosts import HostPorts
 from barrio.core.model.links import Ends, Numbers, fabric_ports, plug
-from barrio.core.model.segments import Segments
 from barrio.core.model.shared import Origins, Shares
 from barrio.core.model.switch import (
-    HostLag,
-    HostPort,
     Management,
     OverlaySession,
     SwitchModel,
 )
-from barrio.core.printed import Domain, Mac, Made, Prefix, Printed
+from barrio.core.printed import Domain, Mac, Made, Prefix
 from barrio.core.structure.parts import Structure, Switch
 
-__all__ = ["Ends", "build", "plug"]
+__all__ = ["Ends", "build", "plug", "shared_anew"]
 
 
 def build(
@@ -52,8 +50,7 @@ def build(
     ports = fabric_ports(brief.underlay.addressing, structure, numbers, ends, asns)
     paired = pairs(brief, structure, numbers, ends, asns, devices)
     outside = outside_ports(brief, structure, numbers, devices)
-    services = Segments(brief, numbers, devices, attachments)
-    attached = HostPorts(brief, structure, attachments, numbers, devices)
+    carried = Carried(brief, structure, numbers, devices, attachments)
     gateways = pools[brief.numbers.management]
     sessions = _overlay_sessions(brief, structure, numbers)
     lanes = max((brief.lanes_of(group) for group in brief.racks), default=1)
@@ -64,17 +61,9 @@ def build(
         v6 = numbers.get("loopback.v6", {}).get(switch.key)
         vtep = numbers["vtep.v4"].get(vtep_key(switch)) if switch.is_leaf else None
         out_ports, out_sessions = outside.get(switch.key, ((), ()))
-        segments, vrfs = services.on(switch, router_id, out_sessions)
         mine = ports[switch.key]
-        hosts, lags = attached.of(switch) if switch.is_leaf else ((), ())
         pair = paired.get(switch.key)
         reflects = any(session.client for session in sessions.get(switch.key, ()))
-        edge = _edge(hosts, lags)
-        limits = attached.limits(switch, edge) if switch.is_leaf else ()
-        shared = [lag for lag in lags if lag.segment_id]
-        vlans = [part.vlan for part in segments] + [part.vlan for part in vrfs]
-        if pair and pair.vlan:
-            vlans.append(pair.vlan)
         models[switch.key] = SwitchModel(
             key=switch.key,
             name=switch.name,
@@ -100,31 +89,25 @@ def build(
             management=_management(brief, gateways, numbers["management.v4"][switch.key].low),
             common=common,
             fabric_ports=mine,
-            host_ports=hosts,
-            host_lags=lags,
             pair=pair,
             sessions=sessions.get(switch.key, ()),
             outside_ports=out_ports,
             outside=out_sessions,
-            segments=segments,
-            vrfs=vrfs,
-            vlans=tuple(sorted(vlans)),
-            edge_ports=edge,
-            shared=tuple(lag.label for lag in shared),
-            waiting=tuple(lag.label for lag in shared if pair and lag.odd != pair.first),
-            limits=limits,
-            special=tuple(one.label for one in limits if one.storm is not None),
-            bridge_ports=tuple[Printed, ...](
-                list(edge) + [part.vxlan for part in segments] + [part.vxlan for part in vrfs]
-            ),
+            **carried.of(switch, router_id, out_sessions, pair),
         )
     return models, origins
 
 
-def _edge(ports: tuple[HostPort, ...], lags: tuple[HostLag, ...]) -> tuple[Printed, ...]:
-    """The devices by which hosts are on the bridge: ports, and LAGs each in the place of its first port."""
-    first = {lag.members[0]: lag.label for lag in lags}
-    return tuple(first.get(port.label, port.label) for port in ports if port.open or port.label in first)
+def shared_anew(
+    brief: Brief, structure: Structure, numbers: Numbers, pools: Mapping[str, Pool], models: Mapping[str, SwitchModel]
+) -> tuple[dict[str, SwitchModel], dict[str, Origins]]:
+    """The models of a fabric of which nothing but what all switches share has changed, and where that stands."""
+    shares, domain = Shares(brief, pools, numbers), brief.services.domain
+    found, origins = {}, {}
+    for switch in structure.switches:
+        common, origins[switch.key] = shares.of(switch)
+        found[switch.key] = replace(models[switch.key], common=common, fqdn=Domain(f"{switch.name}.{domain}"))
+    return found, origins
 
 
 def _width(switch: Switch, ports: int, lanes: int, structure: Structure) -> int:

@@ -8,16 +8,31 @@ from barrio.core.attach.attachments import Attachments
 from barrio.core.attach.ways import Way
 from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import expand_ports
+from barrio.core.ledger.vlans import vlan_of
 from barrio.core.ledger.wanted import Taken
 from barrio.core.model.devices import Devices
+from barrio.core.model.edge import EdgeLimit, HostLag, HostPort
 from barrio.core.model.links import forced_speed, shut_reason
-from barrio.core.model.switch import EdgeLimit, HostLag, HostPort
-from barrio.core.printed import Device, Made, Name, Printed
+from barrio.core.printed import Device, Made, Printed
 from barrio.core.structure.parts import Structure, Switch
 
 Hosts = tuple[tuple[HostPort, ...], tuple[HostLag, ...]]
 BEYOND = 10_000
 """From where Ethernet segments count that are outside the ports which a rack names for LAGs."""
+
+
+_FEC = {"rs": "rs", "fc": "baser", "none": "off"}
+"""Kinds of forward error correction, as Linux calls them (ethtool(8))."""
+
+
+def _burst(share: int) -> int:
+    """How many bytes may come at once: a tenth of a second's, ten large packets at least, and a GiB at most."""
+    return min(max(share // 10, 10 * 9216), 2**30)
+
+
+def _limits(way: Way) -> bool:
+    """Whether a way has limits of its own at the edge."""
+    return way.storm is not None or way.share is not None or way.macs is not None or bool(way.only)
 
 
 class HostPorts:
@@ -32,13 +47,14 @@ class HostPorts:
         devices: Devices,
     ) -> None:
         self._brief, self._structure, self._attachments, self._devices = brief, structure, attachments, devices
+        self._numbers = numbers
+        active = {name: segment.scope for name, segment in brief.segments.items() if segment.state == "active"}
         self._vlans = {
-            name: numbers["vlan"][f"segment/{name}"].low
-            for name, segment in brief.segments.items()
-            if segment.state == "active"
+            name: numbers["vlan"][f"segment/{name}"].low for name, scope in active.items() if scope == "fabric"
         }
-        self._of_way: dict[int, tuple[tuple[int, ...], int | None]] = {}
-        self._alike: dict[tuple[int, str, int], Hosts] = {}
+        self._of_racks = active.keys() - self._vlans.keys()
+        self._of_way: dict[tuple[int, str], tuple[tuple[int, ...], int | None]] = {}
+        self._alike: dict[tuple[int, str, int, str], Hosts] = {}
         self._places: dict[str, dict[str, int]] = {}
         self._idle: dict[tuple[int, str], HostPort] = {}
         self._outside = {(end.switch.key, end.said.port) for end in structure.outside}
@@ -49,7 +65,8 @@ class HostPorts:
         own = leaf.key in self._attachments.at or leaf.key in self._leading_out or bool(self._structure.marked)
         if own:
             return self._make(leaf)
-        kind = (leaf.plan.front, leaf.origin, id(self._attachments.default[leaf.key][0]))
+        way = self._attachments.default[leaf.key][0]
+        kind = (leaf.plan.front, leaf.origin, id(way), leaf.rack if way and self._differs(way) else "")
         if kind not in self._alike:
             self._alike[kind] = self._make(leaf)
         return self._alike[kind]
@@ -77,24 +94,29 @@ class HostPorts:
                 shut = "no host is attached" if how is None else f"no segment is in {leaf.rack}"
             members: tuple[Device, ...] = ()
             if host and host.bonded:
-                members = host.on(leaf.key)
-            elif not host and how is not None and port.name in places:
+                members = host.beside(leaf.key, port.name)
+            elif not host and how is not None and how.lag != "none" and port.name in places:
                 members = (port.name,)
             bond = self._devices.lag(members[0]) if members else None
-            tagged, untagged = self._vlans_of(how)
+            tagged, untagged = self._vlans_of(how, leaf.rack)
             mtu = (how.mtu if how else None) or self._brief.overlay.host_mtu
             wanted = (how.speed if how else None) or group.host_speed
             speed = forced_speed(leaf, port.name, wanted) if wanted else None
+            fec = Made(_FEC[how.fec]) if how and how.fec else None
             name = host.host if host else None
             free = host is None and how is None
-            ports.append(HostPort(port.name, name, bond, tagged, untagged, mtu, speed, free, shut))
+            ports.append(HostPort(port.name, name, bond, tagged, untagged, mtu, speed, fec, free, shut))
             if bond is None or how is None or shut or not carries:
                 continue
             live = members if len(members) == 1 else self._live(leaf, members)
             if live[0] == port.name:
                 over = paired and (host is None or any(key != leaf.key for key, _ in host.ports))
                 number = places.get(members[0]) or BEYOND + place
-                lags.append(self._lag(bond, name, live, over, number if group.pairing == "multihoming" else None, how))
+                shared = number if over and group.pairing == "multihoming" else None
+                mtu = how.mtu or self._brief.overlay.host_mtu
+                lags.append(
+                    HostLag(bond, name, live, over, shared, bool((shared or 0) % 2), how.lag == "static", how.slow, tagged, untagged, mtu)
+                )  # fmt: skip
         return tuple(ports), tuple(lags)
 
     def _live(self, leaf: Switch, members: tuple[Device, ...]) -> tuple[Device, ...]:
@@ -119,40 +141,51 @@ class HostPorts:
             wanted = leaf.group.host_speed
             speed = forced_speed(leaf, name, wanted) if wanted else None
             mtu = self._brief.overlay.host_mtu
-            self._idle[key] = HostPort(name, None, None, (), None, mtu, speed, True, "no host is attached")
+            self._idle[key] = HostPort(name, None, None, (), None, mtu, speed, None, True, "no host is attached")
         return self._idle[key]
-
-    def _lag(
-        self, bond: Made, host: Name | None, members: tuple[Device, ...], over: bool, number: int | None, way: Way
-    ) -> HostLag:
-        tagged, untagged = self._vlans_of(way)
-        segment_id = number if over else None
-        return HostLag(
-            bond, host, members, over, segment_id, bool((segment_id or 0) % 2), way.lag == "static", way.slow, tagged, untagged,
-            way.mtu or self._brief.overlay.host_mtu,
-        )  # fmt: skip
 
     def limits(self, leaf: Switch, edge: Sequence[Printed]) -> tuple[EdgeLimit, ...]:
         """The hosts of a leaf that have limits of their own, by the device by which they are on the bridge."""
         at = self._attachments.at.get(leaf.key, {})
         way, _ = self._attachments.default[leaf.key]
-        if not at and (way is None or (way.storm is None and way.macs is None)):
+        ways = {id(host.way): host.way for host in at.values()}
+        if not any(map(_limits, ways.values())) and (way is None or not _limits(way)):
             return ()
-        bonds = {self._devices.lag(name): host.way for name, host in at.items() if host.bonded}
+        bonds = {self._devices.lag(name): (host.way, name) for name, host in at.items() if host.bonded}
         found: list[EdgeLimit] = []
         for device in edge:
-            how = bonds.get(Made(device)) or (at[device].way if device in at else way)
-            if how is not None and (how.storm is not None or how.macs is not None):
-                found.append(EdgeLimit(device, len(found) + 1, how.storm, how.macs))
+            how, port = bonds.get(Made(device)) or (at[device].way if device in at else way, device)
+            if how is not None and _limits(how):
+                share = self._bytes(leaf, how, port, len(at[port].on(leaf.key)) if port in at else 1)
+                macs = None if how.only else how.macs
+                found.append(
+                    EdgeLimit(device, len(found) + 1, how.storm, share, share and _burst(share), macs, how.only)
+                )
         return tuple(found)
 
-    def _vlans_of(self, way: Way | None) -> tuple[tuple[int, ...], int | None]:
-        """The VLANs of a way: those that are tagged, in order, and the one that is not."""
+    def _bytes(self, leaf: Switch, way: Way, port: str, links: int) -> int | None:
+        """How many bytes a second the share of its speed is that a way gives to what is for all."""
+        if way.share is None:
+            return None
+        speeds = leaf.plan.by_name[port].speeds if port in leaf.plan.by_name else (0,)
+        speed = way.speed or (leaf.group.host_speed if leaf.group else None) or max(speeds)
+        return round(way.share * speed * links * 10**9 / 8 / 100)
+
+    def _differs(self, way: Way) -> bool:
+        """Whether the VLANs of a way are others in another rack."""
+        return bool(self._of_racks) and not self._of_racks.isdisjoint(way.carried)
+
+    def _vlans_of(self, way: Way | None, rack: str) -> tuple[tuple[int, ...], int | None]:
+        """The VLANs of a way in a rack: those that are tagged, in order, and the one that is not."""
         if way is None:
             return (), None
-        found = self._of_way.get(id(way))
+        key = (id(way), rack if self._differs(way) else "")
+        found = self._of_way.get(key)
         if found is None:
             vlans = self._vlans
+            if self._differs(way):
+                own = self._of_racks.intersection(way.carried)
+                vlans = vlans | {name: vlan_of(self._brief, self._numbers, name, rack) for name in own}
             tagged = tuple(sorted(vlans[name] for name in way.tagged if name in vlans))
-            found = self._of_way[id(way)] = (tagged, vlans.get(way.untagged) if way.untagged else None)
+            found = self._of_way[key] = (tagged, vlans.get(way.untagged) if way.untagged else None)
         return found

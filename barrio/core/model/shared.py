@@ -12,7 +12,8 @@ from barrio.core.brief.model import Brief, Services
 from barrio.core.ledger.pool import Family, Pool
 from barrio.core.model.links import Numbers
 from barrio.core.model.switch import Common, FilterEntry, UserModel
-from barrio.core.printed import Prefix, UserName
+from barrio.core.printed import Made, Prefix, UserName
+from barrio.core.settings.ladder import Ladder
 from barrio.core.settings.resolved import Resolved, setting
 from barrio.core.structure.parts import Switch
 
@@ -22,25 +23,29 @@ Origins = Mapping[str, Resolved[Any]]
 
 
 class Shares:
-    """The shared values of every switch; today the rungs that speak are those of the fabric, so that all have the same."""
+    """The shared values of every switch. Switches for which the same rungs of the Ladder speak are given one and the same."""
 
     def __init__(self, brief: Brief, pools: Mapping[str, Pool], numbers: Numbers) -> None:
-        self._origins: dict[str, Resolved[Any]] = {}
-        self._brief = brief
-        self._common = self._made(pools, numbers)
+        self._brief, self._ladder, self._pools, self._numbers = brief, Ladder(brief), pools, numbers
+        self._known: dict[tuple[str, ...], tuple[Common, Origins]] = {}
 
     def of(self, switch: Switch) -> tuple[Common, Origins]:
         """The values that this switch shares, and their origins."""
-        return self._common, self._origins
+        rungs = self._ladder.speaking(switch.standing)
+        if rungs not in self._known:
+            origins: dict[str, Resolved[Any]] = {}
+            self._known[rungs] = self._made(self._ladder.as_said(rungs), rungs, origins), origins
+        return self._known[rungs]
 
-    def _said(self, field: str, path: str, value: T) -> T:
-        """A value made of the setting at `path`, which is written down as its origin."""
-        self._origins[field] = setting(self._brief, path)
-        return value
+    def _made(self, brief: Brief, rungs: tuple[str, ...], origins: dict[str, Resolved[Any]]) -> Common:
+        def said(field: str, path: str, value: T) -> T:
+            """A value made of the setting at `path`, which is written down as its origin."""
+            name = "services.snmp" if path.startswith("services.snmp.") and rungs else path
+            origins[field] = self._ladder.climb(rungs, name) if name in self._ladder.touched else setting(brief, path)
+            return value
 
-    def _made(self, pools: Mapping[str, Pool], numbers: Numbers) -> Common:
-        brief = self._brief
-        underlay, overlay, services, said = brief.underlay, brief.overlay, brief.services, self._said
+        underlay, overlay, services = brief.underlay, brief.overlay, brief.services
+        numbers, pools = self._numbers, self._pools
         protocol, addressing = underlay.protocol, underlay.addressing
         readers, sources = (services.snmp.users, services.snmp.sources) if services.snmp else ([], [])
         v6 = addressing in ("ipv6", "dual")
@@ -50,9 +55,13 @@ class Shares:
         return Common(
             overlay_asn=overlay_as.low if overlay_as else None,
             users=said("users", "services.users", _users(services)),
-            ntp=tuple(services.ntp),
-            dns=tuple(services.dns),
-            syslog=tuple(services.syslog),
+            ntp=said("ntp", "services.ntp", tuple(services.ntp)),
+            dns=said("dns", "services.dns", tuple(services.dns)),
+            syslog=said("syslog", "services.syslog", tuple(services.syslog)),
+            syslog_over=said("syslog_over", "services.syslog_over", Made(services.syslog_over)),
+            ssh_ciphers=said("ssh_ciphers", "services.ssh_ciphers", tuple(map(Made, services.ssh_ciphers))),
+            time_zone=said("time_zone", "services.time_zone", services.time_zone),
+            watchdog=said("watchdog", "services.watchdog", services.watchdog),
             snmp=said("snmp", "services.snmp.users", tuple(readers)),
             filter_v4=_entries(pools, Family.V4, *both),
             filter_v6=_entries(pools, Family.V6, own) if v6 else (),
@@ -95,7 +104,12 @@ class Shares:
 
 def _users(services: Services) -> tuple[UserModel, ...]:
     return tuple(
-        UserModel(UserName(name), user.role == "admin", tuple(user.keys))
+        UserModel(
+            UserName(name),
+            user.role == "admin",
+            tuple(user.keys),
+            Made(user.until.replace("-", "")) if user.until else None,
+        )
         for name, user in sorted(services.users.items())
     )
 

@@ -11,6 +11,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from barrio.core.model.edge import EdgeLimit, HostLag, HostPort
 from barrio.core.printed import (
     Address,
     Device,
@@ -25,6 +26,7 @@ from barrio.core.printed import (
     PublicKey,
     UserName,
     VrfName,
+    Zone,
 )
 
 
@@ -44,58 +46,6 @@ class FabricPort:
     forced_speed: int | None
     shut: str | None
     link: str
-
-
-@dataclass(frozen=True, slots=True)
-class HostPort:
-    """A port for hosts, and which host is at it. `bond` is the LAG it is in; what a LAG carries stands there. `tagged` and `untagged` are
-    the VLANs on it, `free` says that no host is at it and it is shut for that, `open` that it joins the bridge by itself."""
-
-    label: Device
-    host: Name | None
-    bond: Made | None
-    tagged: tuple[int, ...]
-    untagged: int | None
-    mtu: int
-    forced_speed: int | None
-    free: bool
-    shut: str | None
-
-    @property
-    def open(self) -> bool:
-        return self.bond is None and not self.shut
-
-
-@dataclass(frozen=True, slots=True)
-class HostLag:
-    """A LAG of a host's ports on this leaf. `segment_id` is its Ethernet segment's when the other leaf of the pair has the rest of it.
-
-    `odd` says whether that id is odd: the first leaf of a pair is the preferred forwarder of odd ones, the second of even ones. `paired`
-    says that both leaves answer it as one, `static` that no LACP is spoken, `slow` that it is spoken every 30 s.
-    """
-
-    label: Made
-    host: Name | None
-    members: tuple[Device, ...]
-    paired: bool
-    segment_id: int | None
-    odd: bool
-    static: bool
-    slow: bool
-    tagged: tuple[int, ...]
-    untagged: int | None
-    mtu: int
-
-
-@dataclass(frozen=True, slots=True)
-class EdgeLimit:
-    """What a host has of limits of its own: `storm` is how many frames for all it may send a second (0: as many as it likes; nothing: what
-    all may), `macs` how many addresses may stand behind it. `place` counts them from 1."""
-
-    label: Printed
-    place: int
-    storm: int | None
-    macs: int | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,28 +129,79 @@ class OverlaySession:
 
 @dataclass(frozen=True, slots=True)
 class SegmentModel:
-    """A segment on this switch. `svi` and `vxlan` are its device names; gateways carry their prefix length.
+    """A segment on this switch. `svi` and `vxlan` are its device names; gateways carry their prefix length, `secondary` are those of its
+    further prefixes. `local` says whether its VLAN is the rack's own choice. `mtu` is in bytes, `suppress` says whether the leaf answers ARP and ND for hosts that it knows of, `snoop` whether groups reach those who joined alone,
+    `asked_v6` whether a DHCPv6 server is in it that leaves hand questions to.
 
     `ra` says whether routers advertise themselves there, `slaac` the prefix that hosts may make addresses from.
     """
 
     label: Name
     vlan: int
+    local: bool
     vni: int
     vxlan: Made
     svi: Made
     vrf: VrfName | None
     gateway_v4: Prefix | None
     gateway_v6: Prefix | None
+    secondary: tuple[FilterEntry, ...]
+    mtu: int
+    suppress: bool
+    snoop: bool
+    asked_v6: bool
     untagged: bool
     ra: bool
     slaac: Prefix | None
-    rd: Made
     route_target: Made
+    rd: Made
+
+
+@dataclass(frozen=True, slots=True)
+class StaticRoute:
+    """A prefix that an address leads to."""
+
+    label: Made
+    prefix: Prefix
+    via: Address
+
+
+@dataclass(frozen=True, slots=True)
+class Imported:
+    """What a VRF takes from another, by family."""
+
+    label: VrfName
+    v4: tuple[FilterEntry, ...]
+    v6: tuple[FilterEntry, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Relay:
+    """DHCP questions that are handed on: those of hosts on `clients`, to servers of one family in one VRF, who are reached by `uplinks`.
+
+    `own` is the device that has the address `source`, `both` are devices on which hosts ask and servers are. `back` is where answers come from other leaves when questions go another way. `tunnels` are those of the segments where hosts ask: no
+    question goes on into them, since each leaf hands on what its own hosts ask.
+    """
+
+    label: Made
+    vrf: VrfName
+    v6: bool
+    own: Made
+    source: Address
+    servers: tuple[Address, ...]
+    clients: tuple[Made, ...]
+    uplinks: tuple[Printed, ...]
+    both: tuple[Made, ...]
+    back: tuple[Made, ...]
+    tunnels: tuple[Made, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class VrfModel:
+    """A VRF on this switch. `routes_*` are static ones whose next hop is on a segment or link here; `own_*` are what systems outside are
+    told: aggregates, and prefixes that none of them covers. `covers_*` are the aggregates to make, `sources` the addresses from which the
+    leaf asks DHCP servers."""
+
     label: VrfName
     vlan: int
     vni: int
@@ -210,6 +211,12 @@ class VrfModel:
     route_target: Made
     has_v4: bool
     has_v6: bool
+    routes_v4: tuple[StaticRoute, ...]
+    routes_v6: tuple[StaticRoute, ...]
+    imports: tuple[Imported, ...]
+    sources: tuple[FilterEntry, ...]
+    covers_v4: tuple[FilterEntry, ...]
+    covers_v6: tuple[FilterEntry, ...]
     own_v4: tuple[FilterEntry, ...]
     own_v6: tuple[FilterEntry, ...]
     sessions: tuple[OutsideSession, ...]
@@ -228,6 +235,7 @@ class UserModel:
     label: UserName
     admin: bool
     keys: tuple[PublicKey, ...]
+    until: Made | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -270,6 +278,10 @@ class Common:
     ntp: tuple[Host, ...]
     dns: tuple[Address, ...]
     syslog: tuple[Host, ...]
+    syslog_over: Made
+    ssh_ciphers: tuple[Made, ...]
+    time_zone: Zone | None
+    watchdog: int
     users: tuple[UserModel, ...]
     sign_in_v4: tuple[Prefix, ...]
     sign_in_v6: tuple[Prefix, ...]
@@ -293,7 +305,8 @@ class SwitchModel:
     `edge_ports` are the devices by which hosts are on the bridge, `shared` those of hosts that the other
     leaf of the pair serves too, `waiting` those where the other leaf of the pair is meant to forward
     broadcasts. `limits` are those of hosts that have their own, and
-    `special` whose limit of broadcasts is its own; `vlans` are all of its bridge.
+    `special` whose limit of broadcasts is its own; `vlans` are all of its bridge, `snooped` those where groups reach those who joined, and
+    `flooded` the others.
     """
 
     key: str
@@ -328,7 +341,10 @@ class SwitchModel:
     outside: tuple[OutsideSession, ...]
     segments: tuple[SegmentModel, ...]
     vrfs: tuple[VrfModel, ...]
+    relays: tuple[Relay, ...]
     vlans: tuple[int, ...]
+    snooped: tuple[int, ...]
+    flooded: tuple[int, ...]
     bridge_ports: tuple[Printed, ...]
     edge_ports: tuple[Printed, ...]
     shared: tuple[Printed, ...]

@@ -11,6 +11,7 @@ from barrio.core.printed.keys import PublicKey
 from barrio.core.printed.text import Plain, plain, printable
 from barrio.core.printed.words import (
     Address,
+    Day,
     Device,
     Domain,
     FarPort,
@@ -22,10 +23,12 @@ from barrio.core.printed.words import (
     Printed,
     UserName,
     VrfName,
+    Zone,
 )
 
 __all__ = [
     "Address",
+    "Day",
     "Device",
     "Domain",
     "FarPort",
@@ -39,6 +42,7 @@ __all__ = [
     "PublicKey",
     "UserName",
     "VrfName",
+    "Zone",
     "plain",
     "printable",
 ]

@@ -7,6 +7,7 @@ computation, from numbers and from other printed values.
 from __future__ import annotations
 
 import re
+from datetime import date
 from ipaddress import ip_address, ip_network
 from typing import Annotated, Any, ClassVar, Self
 
@@ -94,6 +95,40 @@ class UserName(Printed):
             )
         if value in cls.reserved or value.startswith("systemd-"):
             raise ValueError(f"“{value}” is an account or group of the system itself; name a person instead")
+        return cls(value)
+
+
+class Day(Printed):
+    """A day of the calendar (ISO 8601).
+
+    >>> Day.read("2026-12-31")
+    '2026-12-31'
+    """
+
+    __slots__ = ()
+    longest = 10
+
+    @classmethod
+    def read(cls, value: str) -> Self:
+        try:
+            return cls(date.fromisoformat(value).isoformat())
+        except ValueError:
+            raise ValueError(f"“{_shown(value)}” is no day; write it as 2026-12-31") from None
+
+
+class Zone(Printed):
+    """A time zone by its name in the tz database, such as `Europe/Madrid`. Whether the switch has it is seen there."""
+
+    __slots__ = ()
+    longest = 64
+    pattern: ClassVar[re.Pattern[str]] = re.compile(r"[A-Z][A-Za-z]*(/[A-Z][A-Za-z0-9_+-]*){0,2}", re.ASCII)
+
+    @classmethod
+    def read(cls, value: str) -> Self:
+        if not cls.pattern.fullmatch(value):
+            raise ValueError(
+                f"“{_shown(value)}” is no time zone; name one of the tz database, such as Europe/Madrid or Etc/UTC"
+            )
         return cls(value)
 
 

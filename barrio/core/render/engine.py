@@ -15,18 +15,23 @@ from typing import Any
 from jinja2 import Environment, PackageLoader, StrictUndefined
 from jinja2.ext import Extension
 
-from barrio.core.model.switch import SwitchModel, UserModel
+from barrio.core.model.switch import Relay, SwitchModel, UserModel
 from barrio.core.printed import plain, printable
 from barrio.core.render.target import FileKind, Target
 
 
 @dataclass(frozen=True, slots=True)
 class FilePlan:
-    """A file that a switch gets: its path, its kind, and the user it is for, if it is one of a user's."""
+    """A file that a switch gets: its path, its kind, and the user or relay it is for, if it is one of theirs."""
 
     path: str
     kind: FileKind
-    user: UserModel | None = None
+    owner: UserModel | Relay | None = None
+
+    @property
+    def given(self) -> dict[str, Any]:
+        """What its template sees beside the switch."""
+        return {self.kind.each: self.owner} if self.kind.each else {}
 
 
 def environment(
@@ -58,9 +63,10 @@ def _fast(target: Target) -> Environment:
 def files_of(switch: SwitchModel, target: Target) -> Iterator[FilePlan]:
     """The files that a switch gets, in the target's order, users by name."""
     for kind in target.files:
-        if kind.per_user:
-            for user in switch.common.users:
-                yield FilePlan(kind.path.format(user=user.label), kind, user)
+        if kind.each:
+            owners: Sequence[UserModel | Relay] = switch.relays if kind.each == "relay" else switch.common.users
+            for owner in owners:
+                yield FilePlan(kind.path.format(**{kind.each: owner.label}), kind, owner)
         elif not kind.needs or getattr(switch if hasattr(switch, kind.needs) else switch.common, kind.needs):
             yield FilePlan(kind.path, kind)
 
@@ -69,6 +75,6 @@ def render(switch: SwitchModel, target: Target) -> dict[str, str]:
     """Every file of a switch, by path."""
     templates = _fast(target)
     return {
-        plan.path: templates.get_template(plan.kind.template).render(sw=switch, user=plan.user)
+        plan.path: templates.get_template(plan.kind.template).render(sw=switch, **plan.given)
         for plan in files_of(switch, target)
     }

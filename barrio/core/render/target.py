@@ -1,7 +1,7 @@
 """What a target is: which files a switch gets, the template of each, and what else is its own.
 
-A file's path is relative to the root of the switch's file system. A file per user is marked by
-`{user}` in its path; `needs` names what the switch must have (an attribute of its model or of `Common`) for the file to exist at all.
+A file's path is relative to the root of the switch's file system. A file per user or DHCP relay is marked by
+`{user}` or `{relay}` in its path; `needs` names what the switch must have (an attribute of its model or of `Common`) for the file to exist at all.
 """
 
 from __future__ import annotations
@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from pathlib import PurePosixPath
 
 from barrio.core.attach.attachments import Attachments
+from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault
 from barrio.core.model.devices import Devices
 from barrio.core.structure.parts import Structure
@@ -25,8 +26,9 @@ class FileKind:
     mode: int = 0o644
 
     @property
-    def per_user(self) -> bool:
-        return "{user}" in self.path
+    def each(self) -> str:
+        """What there is one such file for each of: `user`, `relay`, or nothing."""
+        return next((thing for thing in ("user", "relay") if f"{{{thing}}}" in self.path), "")
 
     @property
     def name(self) -> str:
@@ -44,7 +46,7 @@ class Target:
     package: str
     devices: Devices
     files: tuple[FileKind, ...]
-    refused: Callable[[Structure, Attachments], Mapping[str, Fault]] = field(compare=False)
+    refused: Callable[[Brief, Structure, Attachments], Mapping[str, Fault]] = field(compare=False)
     read_back: Callable[[Mapping[str, Mapping[str, str]]], tuple[Fault, ...]] = field(compare=False)
     conditions: tuple[tuple[str, str, str], ...] = field(default=(), compare=False)
 

@@ -261,11 +261,12 @@ def trace(switch: SwitchModel, path: str, target: Target) -> tuple[TracedLine, .
         raise KeyError(path)
     log: list[str] = []
     root = Value(switch, f"switches/{switch.name}", log)
-    user = None
-    if plan.user is not None:
-        user = Value(plan.user, f"{root.path}/common/users/{plan.user.label}", log)
+    given = {}
+    if plan.owner is not None:
+        place = "relays" if plan.kind.each == "relay" else "common/users"
+        given[plan.kind.each] = Value(plan.owner, f"{root.path}/{place}/{plan.owner.label}", log)
     template = _traced(target).get_template(plan.kind.template)
-    text = template.render(sw=root, user=user, _held=_Held(log))
+    text = template.render(sw=root, **given, _held=_Held(log))
     return tuple(_Reader(text, plan.kind.template).lines())
 
 

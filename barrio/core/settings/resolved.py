@@ -25,11 +25,14 @@ class Rung(NamedTuple, Generic[T]):
 
 @dataclass(frozen=True, slots=True)
 class Resolved(Generic[T]):
-    """The value that won, where it stands, and what it beat, closest first."""
+    """The value that won, where it stands, what it beat, and, where it adds to wider values, which these are; both closest first. `why` is the reason that was
+    given for it."""
 
     value: T
     path: str
     beaten: tuple[Rung[T], ...] = ()
+    upon: tuple[Rung[T], ...] = ()
+    why: str = ""
 
 
 def closest(*rungs: tuple[T | None, str]) -> Resolved[T]:
@@ -38,7 +41,7 @@ def closest(*rungs: tuple[T | None, str]) -> Resolved[T]:
     Raises `ValueError` when none does.
 
     >>> closest((1, "uplinks_per_spine"), (None, "racks[0].uplinks_per_spine"))
-    Resolved(value=1, path='uplinks_per_spine', beaten=())
+    Resolved(value=1, path='uplinks_per_spine', beaten=(), upon=(), why='')
     >>> closest(("skiff-48", "racks[0].model"), ("skiff-96", 'models."leaf/r01/a"')).beaten
     (Rung(value='skiff-48', path='racks[0].model'),)
     """
@@ -52,7 +55,7 @@ def setting(brief: Brief, path: str) -> Resolved[Any]:
     """A setting of the whole fabric by its dotted path: the brief's, over Barrio's own where the two differ.
 
     >>> setting(Brief(fabric=Name("tern")), "underlay.mtu")
-    Resolved(value=9216, path='underlay.mtu', beaten=())
+    Resolved(value=9216, path='underlay.mtu', beaten=(), upon=(), why='')
     """
     value, own = _at(brief, path), _own(path)
     return Resolved(value, path, (Rung(own, ""),) if own is not None and own != value else ())

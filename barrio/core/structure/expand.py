@@ -227,8 +227,18 @@ def _names_used_twice(switches: tuple[Switch, ...]) -> list[Fault]:
 
 
 def _keys_of_nothing(brief: Brief, switches: tuple[Switch, ...]) -> list[Fault]:
-    said: dict[str, Mapping[str, object]] = {"names": brief.names, "models": brief.models, "ports": brief.ports}
-    verbs = {"names": "renames", "models": "gives a model to", "ports": "plans the ports of"}
+    said: dict[str, Mapping[str, object]] = {
+        "names": brief.names,
+        "models": brief.models,
+        "ports": brief.ports,
+        "leaf_plugs": brief.leaf_plugs,
+    }
+    verbs = {
+        "names": "renames",
+        "models": "gives a model to",
+        "ports": "plans the ports of",
+        "leaf_plugs": "gives a plug to",
+    }
     if not any(said.values()):
         return []
     keys = {switch.key for switch in switches}

@@ -13,6 +13,7 @@ from barrio.core.brief.hardware import RackGroup
 from barrio.core.brief.routing import OutsideLink
 from barrio.core.catalogue.model import SwitchType
 from barrio.core.printed import Name
+from barrio.core.settings.ladder import Standing
 from barrio.core.settings.resolved import Resolved
 from barrio.core.structure.ports import Plan
 
@@ -47,6 +48,12 @@ class Switch:
     why: str = ""
     slot: str = ""
     group: RackGroup | None = None
+
+    @property
+    def standing(self) -> Standing:
+        """Where it stands on the Ladder."""
+        kind = (self.group.kind if self.group else None) or ""
+        return Standing(self.role, self.type.id, self.pod, kind, self.rack, self.key)
 
     @property
     def tier(self) -> str:

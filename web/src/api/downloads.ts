@@ -9,8 +9,8 @@ export type Taking = () => Promise<{ data?: Blob; error?: unknown; response: Res
 
 export const bundle = (name: string, kind: "zip" | "tar.gz") => () =>
 	client.GET("/api/v1/fabrics/{name}/bundle.{kind}", { params: { path: { name, kind } }, ...AS });
-export const hostsCsv = (name: string) => () =>
-	client.GET("/api/v1/fabrics/{name}/hosts.csv", { params: { path: { name } }, ...AS });
+export const hostsSheet = (name: string, kind: "csv" | "xlsx") => () =>
+	client.GET("/api/v1/fabrics/{name}/hosts.{kind}", { params: { path: { name, kind } }, ...AS });
 export const cablingCsv = (name: string) => () =>
 	client.GET("/api/v1/fabrics/{name}/cabling.csv", { params: { path: { name } }, ...AS });
 export const numbersCsv = (name: string) => () =>

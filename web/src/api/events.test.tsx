@@ -109,3 +109,16 @@ test("who is signed out elsewhere is shown the door", () => {
 	removeEventListener("signedout", out);
 	expect(out).toHaveBeenCalledOnce();
 });
+
+test("an answer that was asked for before something newer was heard does not take its place", async () => {
+	const asked: ((response: Response) => void)[] = [];
+	vi.stubGlobal("fetch", () => new Promise<Response>((resolve) => asked.push(resolve)));
+	show(<Listening />);
+	Source.all[0]?.tell("standing", STANDING);
+	await waitFor(() => expect(asked).toHaveLength(1));
+	const here = [{ name: "olmo", called: "Olmo", place: "brief" }];
+	Source.all[0]?.tell("present", { fabric: "marlin", here });
+	await act(async () => asked[0]?.(Response.json([])));
+	await act(async () => new Promise((resolve) => setTimeout(resolve, 20)));
+	expect(screen.getByRole("list", { name: "Also here" }).textContent).toContain("Olmo, at brief");
+});

@@ -19,6 +19,8 @@ interface Standing {
 let stream = "";
 let where = { fabric: "", place: "" };
 let known: Standing | null = null;
+/** How often it was heard who is here: an answer to a question from before is older than what was heard since. */
+let told = 0;
 
 /** Listen as long as the page is open. */
 export function useEvents() {
@@ -100,6 +102,7 @@ export function heard(queries: QueryClient, kind: string, data: string): void {
 			break;
 		case "present": {
 			const { fabric, here } = JSON.parse(data) as { fabric: string; here: Here[] };
+			told += 1;
 			queries.setQueryData(["present", fabric], here);
 			break;
 		}
@@ -115,6 +118,7 @@ const SAID_AGAIN = 2000;
 async function say(queries: QueryClient): Promise<void> {
 	const { fabric, place } = where;
 	if (!stream || !fabric) return;
+	const before = told;
 	try {
 		const here = await got(
 			client.POST("/api/v1/fabrics/{name}/present", {
@@ -122,7 +126,7 @@ async function say(queries: QueryClient): Promise<void> {
 				body: { stream, place },
 			}),
 		);
-		queries.setQueryData(["present", fabric], here);
+		if (told === before) queries.setQueryData(["present", fabric], here);
 	} catch {
 		// Where one is matters to nobody as much as that the page goes on; it is said again when the server has time.
 		setTimeout(() => {

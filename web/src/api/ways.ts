@@ -94,9 +94,11 @@ export function goAway(away: { to: string; ticket: string }, joins: boolean) {
 	location.assign(away.to);
 }
 
-/** What is known of whoever came back; once only. */
+/** What is known of whoever came back, until it is forgotten. */
 export function cameBack(): Gone | null {
 	const kept = sessionStorage.getItem(GONE);
-	sessionStorage.removeItem(GONE);
 	return kept ? (JSON.parse(kept) as Gone) : null;
 }
+
+/** Whoever came back did so once. */
+export const forgetAway = () => sessionStorage.removeItem(GONE);

@@ -84,6 +84,7 @@ function Frame({ fabric }: { fabric: Fabric }) {
 }
 
 function Street({ fabric }: { fabric: Fabric }) {
+	const { pathname } = useLocation();
 	const mine = new Set(fabric.numbers.map((use) => use.pool));
 	const growth = useGrowth(fabric.name, fabric.version).data?.rows ?? [];
 	const low = new Set(growth.filter((row) => row.low || row.short).map((row) => row.pool));
@@ -118,17 +119,21 @@ function Street({ fabric }: { fabric: Fabric }) {
 						to={`/f/${fabric.name}/${step}`}
 						className="group relative min-w-[78px] px-[13px] pt-[11px]"
 					>
-						{({ isActive }) => (
-							<>
-								<b className={isActive ? "font-bold text-indigo" : "font-[560]"}>{capital(step)}</b>
-								<small
-									className={`mt-px block text-[11px] leading-tight ${bad[step] ? "text-madder" : "text-soft"}`}
-								>
-									{state[step]}
-								</small>
-								{isActive && <span className="stitched absolute right-[13px] -bottom-px left-[13px] h-1" />}
-							</>
-						)}
+						{({ isActive: open }) => {
+							// The Ladder is where configurations are settled.
+							const isActive = open || (step === "configs" && pathname.endsWith("/ladder"));
+							return (
+								<>
+									<b className={isActive ? "font-bold text-indigo" : "font-[560]"}>{capital(step)}</b>
+									<small
+										className={`mt-px block text-[11px] leading-tight ${bad[step] ? "text-madder" : "text-soft"}`}
+									>
+										{state[step]}
+									</small>
+									{isActive && <span className="stitched absolute right-[13px] -bottom-px left-[13px] h-1" />}
+								</>
+							);
+						}}
 					</NavLink>
 				))}
 			</nav>

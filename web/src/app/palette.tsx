@@ -57,7 +57,7 @@ export function Palette({ fabric, actions = [] }: { fabric?: string; actions?: A
 					{ ...go(`/f/${fabric}/brief?text=1`), title: "Edit the brief as text" },
 					{ ...go(`/f/${fabric}/ledger`), title: "Open the ledger" },
 					{ ...go(`/f/${fabric}/segments`), title: "Open the segments and hosts" },
-					{ title: "Download the hosts (CSV)", run: () => void download(files.hostsCsv(fabric)) },
+					{ title: "Hosts as a sheet (.xlsx)", run: () => void download(files.hostsSheet(fabric, "xlsx")) },
 					{ ...go(`/f/${fabric}/configs`), title: "Open the configurations" },
 					{ ...go(`/f/${fabric}/cabling`), title: "Open the cabling plan" },
 					{ title: "Download the bundle (.zip)", run: () => void download(files.bundle(fabric, "zip")) },

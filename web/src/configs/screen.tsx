@@ -1,12 +1,13 @@
 /** Configurations: every switch, its files, and why each line is there. */
 import { useCallback, useEffect } from "react";
-import { useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import { useFile, useFiles, useSwitches } from "../api/queries";
 import { useOpenFabric } from "../app/open";
 import { useRows } from "../app/present";
 import { KeysDialog, useKey } from "../ui/keys";
 import { usePlace } from "../ui/place";
 import { FileTabs } from "./files";
+import { FoundLines } from "./found";
 import { LineMargin } from "./margin";
 import { SwitchList } from "./switches";
 import { FileText } from "./text";
@@ -14,7 +15,8 @@ import { FileText } from "./text";
 export function ConfigsScreen() {
 	const fabric = useOpenFabric();
 	const { target = "" } = useParams();
-	const [place, goTo] = usePlace("file", "line");
+	const [place, goTo] = usePlace("file", "line", "find");
+	const find = place.find ?? "";
 	const navigate = useNavigate();
 	const switches = useSwitches(fabric.name, fabric.version).data ?? [];
 	const current = switches.find((one) => one.name === target);
@@ -50,7 +52,18 @@ export function ConfigsScreen() {
 
 	return (
 		<>
-			<SwitchList switches={switches} current={target} others={others} onOpen={open} />
+			<SwitchList switches={switches} current={target} others={others} onOpen={open}>
+				<input
+					className="field mt-1.5 w-full"
+					aria-label="Find in all files"
+					placeholder="a line, in all files…"
+					value={find}
+					onChange={(event) => goTo({ file, find: event.target.value })}
+				/>
+				<Link className="button-plain mt-2 block" to={`/f/${fabric.name}/ladder`}>
+					Ladder
+				</Link>
+			</SwitchList>
 			<main className="flex min-w-0 flex-1 flex-col">
 				{current && (
 					<div className="flex items-center gap-4 border-b border-hair px-5 pt-2.5 pb-2">
@@ -83,7 +96,11 @@ export function ConfigsScreen() {
 						</p>
 					</div>
 				)}
-				{text && !asked.error && <FileText file={text} line={line} onChoose={choose} />}
+				{find.trim().length > 1 ? (
+					<FoundLines words={find} />
+				) : (
+					text && !asked.error && <FileText file={text} line={line} onChoose={choose} />
+				)}
 				<div className="flex gap-4 border-t border-hair px-5 py-1.5 text-[11.5px] text-soft">
 					<span className="from-brief">from the brief</span>
 					<span className="from-ledger">from the ledger</span>

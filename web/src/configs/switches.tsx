@@ -1,5 +1,5 @@
 /** The switches of a fabric by role, with what the last change did to each. */
-import { useRef, useState } from "react";
+import { type ReactNode, useRef, useState } from "react";
 import type { SwitchRow } from "../api/client";
 import { useKey } from "../ui/keys";
 
@@ -16,9 +16,11 @@ interface Props {
 	/** Who else looks at which switch. */
 	others: ReadonlyMap<string, string>;
 	onOpen: (name: string) => void;
+	/** What stands below the box that finds a switch. */
+	children?: ReactNode;
 }
 
-export function SwitchList({ switches, current, others, onOpen }: Props) {
+export function SwitchList({ switches, current, others, onOpen, children }: Props) {
 	const [words, setWords] = useState("");
 	const box = useRef<HTMLInputElement>(null);
 	useKey("/", (event) => {
@@ -45,6 +47,7 @@ export function SwitchList({ switches, current, others, onOpen }: Props) {
 					placeholder="name, rack, ASN…"
 					onChange={(event) => setWords(event.target.value)}
 				/>
+				{children}
 			</div>
 			{GROUPS.map(([role, title]) => {
 				const members = shown.filter((one) => one.role === role);

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { client, got } from "../api/client";
 import { useComeIn } from "../api/session";
-import { cameBack } from "../api/ways";
+import { cameBack, forgetAway } from "../api/ways";
 
 export function Back() {
 	const navigate = useNavigate();
@@ -28,6 +28,7 @@ export function Back() {
 	const complete = gone !== null && code !== null && state !== null;
 	useEffect(() => {
 		history.replaceState(null, "", "/back");
+		forgetAway();
 		if (complete && !begun.current) {
 			begun.current = true;
 			mutate(undefined);

@@ -30,6 +30,9 @@ const row = (at: number, untagged: number | null, tagged: number[], locked = "")
 	shut: "",
 	untagged,
 	tagged,
+	vlans: {},
+	vnis: 0,
+	most_vnis: 4000,
 });
 
 const ROWS = [row(1, 0, [1]), row(2, null, []), row(3, 1, [0, 2]), row(4, null, [], "an uplink")];

@@ -27,9 +27,6 @@ export const rangeOf = (one: Place, other: Place): Range => ({
 	right: Math.max(one.column, other.column),
 });
 
-export const within = (range: Range, row: number, column: number): boolean =>
-	row >= range.top && row <= range.bottom && column >= range.left && column <= range.right;
-
 export const markOf = (row: Row, segment: number): Mark =>
 	row.untagged === segment ? "untagged" : row.tagged.includes(segment) ? "tagged" : "";
 

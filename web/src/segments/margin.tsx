@@ -67,6 +67,10 @@ export function SegmentsMargin({ fabric, row, column, columns, at, failure, onSi
 				<dd>{row.untagged === null ? "nothing" : columns[row.untagged]?.name}</dd>
 				<dt>Tagged</dt>
 				<dd>{row.tagged.map((one) => columns[one]?.name).join(", ") || "nothing"}</dd>
+				<dt>VNIs</dt>
+				<dd>
+					{row.vnis} on {row.leaf}, whose tables hold {row.most_vnis.toLocaleString("en")}
+				</dd>
 			</dl>
 			<p className="text-[11.8px] text-soft">Because</p>
 			<div className="space-y-2">
@@ -108,8 +112,9 @@ export function SegmentsMargin({ fabric, row, column, columns, at, failure, onSi
 							: { tagged: "Tagged here", untagged: "Untagged here", "": "Not here" }[
 									markOf(row, at.column - FIRST)
 								]}
-						. VLAN <span className="mono">{column.vlan}</span>, VNI <span className="mono">{column.vni}</span>
-						, {column.vrf ? `routed in ${column.vrf}` : "not routed"}; {column.hosts} hosts carry it
+						. VLAN <span className="mono">{column.vlan ?? row.vlans[column.name] ?? "by rack"}</span>, VNI{" "}
+						<span className="mono">{column.vni}</span>,{" "}
+						{column.vrf ? `routed in ${column.vrf}` : "not routed"}; {column.hosts} hosts carry it
 						{column.state === "active" ? "" : `, and it is ${column.state}`}.
 					</p>
 					<button

@@ -1,5 +1,5 @@
 /** What the grid is drawn of: its head, a cell, what stands before the segments, and the line in which a host is named. */
-import { Fragment, type ReactNode, useState } from "react";
+import { Fragment, memo, type ReactNode, useState } from "react";
 import { BEFORE } from "./cells";
 import type { Column, Row } from "./queries";
 
@@ -14,7 +14,7 @@ export const STARTS = WIDTHS.map((_, at) => WIDTHS.slice(0, at).reduce((sum, wid
 export const edgeOf = (columns: Column[], at: number): string =>
 	at === 0 || columns[at]?.vrf !== columns[at - 1]?.vrf ? "border-l border-hair" : "";
 
-export function Head({
+export const Head = memo(function Head({
 	columns,
 	seen,
 }: {
@@ -50,14 +50,14 @@ export function Head({
 						{/* biome-ignore lint/a11y/useFocusableInteractive: the grid has the focus */}
 						<div
 							role="columnheader"
-							title={`${column.name}: VLAN ${column.vlan}, VNI ${column.vni}, on ${column.seats} ports${column.state === "active" ? "" : `, ${column.state}`}`}
+							title={`${column.name}: VLAN ${column.vlan ?? "of each rack"}, VNI ${column.vni}, on ${column.seats} ports${column.state === "active" ? "" : `, ${column.state}`}`}
 							className={`absolute top-0 h-full px-1.5 pt-0.5 ${begins}`}
 							style={{ left: item.start, width: SEGMENT }}
 						>
 							<b className="block h-[17px] truncate text-[12px]">{begins && (column.vrf || "not routed")}</b>
 							<span className="block truncate text-[11.5px]">{column.name}</span>
 							<span className="block truncate text-[11px] text-soft">
-								<span className="mono">{column.vlan}</span>{" "}
+								<span className="mono">{column.vlan ?? "by rack"}</span>{" "}
 								{column.state === "active" ? `on ${column.hosts}` : column.state}
 							</span>
 						</div>
@@ -66,7 +66,7 @@ export function Head({
 			})}
 		</div>
 	);
-}
+});
 
 interface BoxProps {
 	x: number;

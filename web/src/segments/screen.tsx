@@ -1,6 +1,7 @@
 /** Segments: what is on each port. Who is where, where a segment is, and what is free. */
-import { useCallback, useMemo, useState } from "react";
-import { hostsCsv, useDownload } from "../api/downloads";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { Link } from "react-router";
+import { hostsSheet, useDownload } from "../api/downloads";
 import { useChange } from "../api/edits";
 import { useMay } from "../api/session";
 import { useOpenFabric } from "../app/open";
@@ -11,7 +12,7 @@ import { counted } from "../ui/words";
 import { FIRST, type Place } from "./cells";
 import { RackFaces } from "./faces";
 import { SegmentsMargin } from "./margin";
-import { type Sieve, useCarrying, useRowsAt } from "./queries";
+import { type Column, type Row, type Sieve, useCarrying, useRowsAt, WINDOW } from "./queries";
 import { Sheet } from "./sheet";
 
 const START: { at: Place; anchor: Place } = {
@@ -24,11 +25,11 @@ export function SegmentsScreen() {
 	const download = useDownload();
 	const mayEdit = useMay("edit", fabric.name);
 	const change = useChange(fabric.name, true);
-	const [place, goTo] = usePlace("rack", "host", "segment", "team", "find", "show");
+	const [place, goTo] = usePlace("rack", "host", "segment", "team", "find", "show", "at");
 	const asked = place.rack || place.host || place.segment || place.team || place.find || place.show;
 	const first = fabric.brief.racks?.length ? firstRack(fabric.brief.racks[0]?.racks ?? "") : "";
 	const sieve = useMemo<Sieve>(
-		() => (asked ? clean(place) : { rack: fabric.brief.pods ? undefined : first }),
+		() => (asked ? clean({ ...place, at: undefined }) : { rack: fabric.brief.pods ? undefined : first }),
 		[asked, place, first, fabric.brief.pods],
 	);
 	const { data } = useCarrying(fabric.name, fabric.version, sieve);
@@ -37,6 +38,7 @@ export function SegmentsScreen() {
 	const [{ at, anchor }, setChosen] = useState(START);
 	/** One cell; a range is chosen by the grid alone. */
 	const setAt = (place: Place) => setChosen({ at: place, anchor: place });
+	useChosenInAddress(place, goTo, at, row, data?.columns, (there) => setAt(there));
 	const onSeen = useCallback((from: number, to: number) => setSpan([from, to]), []);
 	const here = row(at.row);
 	const others = useRows(fabric.name, "port", here?.key ?? "");
@@ -59,7 +61,7 @@ export function SegmentsScreen() {
 						{counted(data.total, "port")} shown · {counted(data.hosts, "host")} in all · {data.free} ports
 						free
 					</span>
-					<span className="ml-auto flex items-center gap-2">
+					<span className="ml-auto flex items-baseline gap-2">
 						<Choose label="Rack" value={rack} options={data.racks} onChoose={(one) => look({ rack: one })} />
 						<Choose
 							label="Segment"
@@ -80,12 +82,17 @@ export function SegmentsScreen() {
 							value={place.find ?? ""}
 							onChange={(event) => look({ find: event.target.value || undefined })}
 						/>
+						{mayEdit && (
+							<Link className="button-plain" to={`/f/${fabric.name}/segments/import`}>
+								From a sheet
+							</Link>
+						)}
 						<button
 							type="button"
 							className="button-plain"
-							onClick={() => void download(hostsCsv(fabric.name))}
+							onClick={() => void download(hostsSheet(fabric.name, "xlsx"))}
 						>
-							CSV
+							As a sheet
 						</button>
 					</span>
 				</div>
@@ -160,6 +167,35 @@ export function SegmentsScreen() {
 			/>
 		</>
 	);
+}
+
+/** The chosen cell stands in the address, as a port and a segment, and is chosen again where the address names one. */
+function useChosenInAddress(
+	place: Record<string, string | undefined>,
+	goTo: (next: Record<string, string | undefined>) => void,
+	at: Place,
+	row: (index: number) => Row | undefined,
+	columns: Column[] | undefined,
+	choose: (there: Place) => void,
+) {
+	const found = useRef(!place.at);
+	const key = row(at.row)?.key;
+	useEffect(() => {
+		if (found.current || !columns || !row(0)) return;
+		found.current = true;
+		const [port, segment] = (place.at ?? "").split("~");
+		const index = Array.from({ length: WINDOW }, (_, one) => row(one)).findIndex((one) => one?.key === port);
+		const column = columns.findIndex((one) => one.name === segment);
+		if (index >= 0) choose({ row: index, column: column >= 0 ? column + FIRST : FIRST });
+	});
+	useEffect(() => {
+		if (!found.current || !key || !columns) return;
+		const said = [key, columns[at.column - FIRST]?.name].filter(Boolean).join("~");
+		if (said === place.at || (at === START.at && !place.at)) return;
+		// Keys come faster than an address may change.
+		const soon = setTimeout(() => goTo({ ...place, at: said }), 300);
+		return () => clearTimeout(soon);
+	}, [key, at, columns, place, goTo]);
 }
 
 const clean = (place: Record<string, string | undefined>): Sieve =>

@@ -1,6 +1,6 @@
 /** The grid: ports against segments, as a good sheet behaves. Both ways only what is in view is drawn. */
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { useNotices } from "../ui/notices";
 import {
 	BEFORE,
@@ -9,18 +9,14 @@ import {
 	FIRST,
 	filled,
 	marked,
-	markOf,
 	type Place,
 	pasted,
 	rangeOf,
 	textOf,
-	within,
 } from "./cells";
-import { MarkShape } from "./marks";
-import { Before, Box, edgeOf, Head, LABELS, LEFT, Naming, SEGMENT, STARTS, WIDTHS } from "./parts";
+import { HEIGHT, Line } from "./line";
+import { Head, LABELS, LEFT, Naming, SEGMENT } from "./parts";
 import type { Column, Mark, Row } from "./queries";
-
-const HEIGHT = 24;
 
 interface Props {
 	columns: Column[];
@@ -81,6 +77,13 @@ export function Sheet({ columns, total, row, at, anchor, others, mayEdit, known,
 		down.scrollToIndex(to.row, { align: "auto" });
 		if (to.column >= FIRST) across.scrollToIndex(to.column - FIRST, { align: "auto" });
 	};
+
+	// Rows are drawn anew when what they are given is another: this stays the same.
+	const latest = useRef(go);
+	useEffect(() => {
+		latest.current = go;
+	});
+	const onGo = useCallback((place: Place, extend: boolean) => latest.current(place, extend), []);
 
 	const fill = (cells: Cell[]) => {
 		const byKey = new Map<string, Row>();
@@ -203,6 +206,16 @@ export function Sheet({ columns, total, row, at, anchor, others, mayEdit, known,
 		else if (found.cells.length) on.onFill(found.cells);
 	};
 
+	const namingIn = (name: (typeof BEFORE)[number] | undefined) =>
+		name && (
+			<Naming
+				start={naming ?? ""}
+				label={LABELS[name]}
+				options={name === "team" || name === "plug" ? known[name] : []}
+				onDone={onNamed}
+			/>
+		);
+
 	return (
 		// biome-ignore lint/a11y/useSemanticElements: a virtual grid has rows and columns that a table element could not have
 		<div
@@ -224,66 +237,22 @@ export function Sheet({ columns, total, row, at, anchor, others, mayEdit, known,
 					{seen.map((item) => {
 						const here = row(item.index);
 						const chosen = item.index === at.row;
+						const inRange = range.top <= item.index && item.index <= range.bottom;
 						return (
-							// biome-ignore lint/a11y/useSemanticElements: see the grid
-							// biome-ignore lint/a11y/useFocusableInteractive: the grid has the focus
-							<div
+							<Line
 								key={item.key}
-								role="row"
-								aria-rowindex={item.index + 2}
-								aria-selected={chosen}
-								title={here && others.has(here.key) ? `${others.get(here.key)} is at this row` : undefined}
-								style={{ transform: `translateY(${item.start}px)`, height: HEIGHT }}
-								className={`absolute top-0 left-0 w-full border-b border-hair/50 ${chosen ? "bg-chosen" : ""} ${here && others.has(here.key) ? "shadow-[inset_4px_0_var(--weld)]" : ""}`}
-							>
-								{here && (
-									<>
-										{BEFORE.map((name, column) => (
-											<Box
-												key={name}
-												x={STARTS[column] ?? 0}
-												width={WIDTHS[column] ?? 0}
-												sticky={chosen ? "bg-chosen" : "bg-paper"}
-												within={within(range, item.index, column)}
-												focus={chosen && column === at.column}
-												onGo={(extend) => go({ row: item.index, column }, extend)}
-											>
-												{naming !== null && chosen && column === at.column ? (
-													<Naming
-														start={naming}
-														label={LABELS[name]}
-														options={name === "team" || name === "plug" ? known[name] : []}
-														onDone={onNamed}
-													/>
-												) : (
-													<Before row={here} name={name} />
-												)}
-											</Box>
-										))}
-										{across.getVirtualItems().map((segment) => (
-											<Box
-												key={segment.key}
-												x={segment.start}
-												width={SEGMENT}
-												within={within(range, item.index, segment.index + FIRST)}
-												focus={chosen && segment.index + FIRST === at.column}
-												onGo={(extend) => go({ row: item.index, column: segment.index + FIRST }, extend)}
-												label={`${columns[segment.index]?.name}: ${markOf(here, segment.index) || (here.locked ? here.locked : "not here")}`}
-												edge={edgeOf(columns, segment.index)}
-											>
-												{here.locked ? (
-													<span className="hatched block h-2.5 w-8 opacity-60" />
-												) : (
-													<MarkShape
-														mark={markOf(here, segment.index)}
-														paused={columns[segment.index]?.state !== "active"}
-													/>
-												)}
-											</Box>
-										))}
-									</>
-								)}
-							</div>
+								index={item.index}
+								start={item.start}
+								row={here}
+								columns={columns}
+								seen={across.getVirtualItems()}
+								left={inRange ? range.left : 1}
+								right={inRange ? range.right : 0}
+								focus={chosen ? at.column : null}
+								other={here && others.get(here.key)}
+								naming={chosen && naming !== null ? namingIn(BEFORE[at.column]) : null}
+								onGo={onGo}
+							/>
 						);
 					})}
 				</div>

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from barrio.core.attach.attachments import Attachments
+from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault
 from barrio.core.structure.parts import Structure, Switch
 
 
-def refused(structure: Structure, attachments: Attachments) -> Mapping[str, Fault]:
+def refused(brief: Brief, structure: Structure, attachments: Attachments) -> Mapping[str, Fault]:
     """The switches that `linux-frr` writes no files for, by key, each with the reason (`target.*`)."""
     found = {switch.key: fault for switch in structure.switches if (fault := _ports(switch))}
     for pair in structure.pairs:
@@ -30,6 +31,15 @@ def refused(structure: Structure, attachments: Attachments) -> Mapping[str, Faul
                 "fallback: false out, or shut the port until the host speaks LACP."
             )
             found |= dict.fromkeys((key for key, _ in one.ports), Fault("target.fallback", words, one.path))
+    for name, segment in brief.segments.items():
+        other = segment.relay.vrf if segment.relay else None
+        if segment.relay and other and other != segment.vrf and any(":" in server for server in segment.relay.servers):
+            words = (
+                f"DHCPv6 questions of {name} would go into {other}, and the relay of Linux hears them in the segment's own VRF only. Import the "
+                f"servers' prefix into {segment.vrf}, and take relay.vrf out."
+            )
+            fault = Fault("target.relay", words, f"segments.{name}.relay.vrf")
+            found |= {leaf: fault for leaf, carried in attachments.carried.items() if name in carried}
     return found
 
 

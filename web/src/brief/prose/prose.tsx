@@ -2,6 +2,7 @@
 import { useCallback, useState } from "react";
 import { useOpenFabric } from "../../app/open";
 import { useKey } from "../../ui/keys";
+import { Hosts } from "./hosts";
 import { InALine } from "./line";
 import { Marked, Outside } from "./outside";
 import { Routing } from "./routing";
@@ -41,6 +42,9 @@ export function Prose() {
 			</Part>
 			<Part title="Carries">
 				<Segments brief={brief} all={all} />
+			</Part>
+			<Part title="Hosts">
+				<Hosts brief={brief} name={brief.fabric} />
 			</Part>
 			<Part title="Outside">
 				<Outside brief={brief} />

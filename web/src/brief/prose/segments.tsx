@@ -1,36 +1,17 @@
-/** The sentences about VRFs and segments: what the fabric carries. */
+/** The sentences about segments: what the fabric carries. */
 import type { Brief } from "../../api/client";
 import { type Field, FormWord } from "./formword";
 import { whole } from "./parse";
+import { Vrfs } from "./vrfs";
 import { Word } from "./word";
 
 type Segment = NonNullable<Brief["segments"]>[string];
 
 export function Segments({ brief, all }: { brief: Brief; all: boolean }) {
-	const vrfs = Object.keys(brief.vrfs ?? {});
 	const segments = Object.entries(brief.segments ?? {});
 	return (
 		<>
-			<p className="mb-1.5">
-				{vrfs.length === 0 ? "No VRF yet." : `${vrfs.length} ${vrfs.length === 1 ? "VRF" : "VRFs"}: `}
-				{vrfs.map((name, index) => (
-					<span key={name}>
-						{index > 0 && ", "}
-						<VrfWord brief={brief} name={name} />
-					</span>
-				))}
-				{vrfs.length > 0 && ". "}{" "}
-				<FormWord
-					plain
-					title="A VRF"
-					verb="Add it"
-					fields={[{ name: "name", label: "Name", value: "", placeholder: "tides" }]}
-					edits={(values) => [[`vrfs.${values.name?.trim()}`, {}]]}
-					note={(values) => `VRF ${values.name}`}
-				>
-					Add a VRF
-				</FormWord>
-			</p>
+			<Vrfs brief={brief} />
 			<ul>
 				{segments.map(([name, segment]) => (
 					<li key={name}>
@@ -92,6 +73,12 @@ const where = (segment: Segment) =>
 	[
 		segment.vrf ? `in ${segment.vrf}` : "not routed",
 		segment.racks ? `on ${segment.racks}` : "on every rack",
+		...(segment.secondary?.length ? [`${segment.secondary.join(", ")} too`] : []),
+		...(segment.scope === "leaf" ? ["a VLAN of each rack's own"] : []),
+		...(segment.mtu ? [`${segment.mtu} bytes at most`] : []),
+		...(segment.relay ? [`DHCP from ${segment.relay.servers.join(", ")}`] : []),
+		...(segment.multicast === "snoop" ? ["groups to those who joined"] : []),
+		...(segment.state !== "active" ? [segment.state] : []),
 	].join(", ");
 
 function fieldsOf(brief: Brief, segment: Partial<Segment>): Field[] {
@@ -108,6 +95,15 @@ function fieldsOf(brief: Brief, segment: Partial<Segment>): Field[] {
 		{ name: "v4", label: "IPv4", value: text(segment.v4), placeholder: "auto, 10.72.4.0/24, or none" },
 		{ name: "v6", label: "IPv6", value: text(segment.v6), placeholder: "auto, fd72:4::/64, or none" },
 		{ name: "vlan", label: "VLAN", value: text(segment.vlan), placeholder: "lowest free" },
+		{
+			name: "scope",
+			label: "Its VLAN is",
+			value: segment.scope === "leaf" ? "leaf" : "",
+			choices: [
+				["", "the same everywhere"],
+				["leaf", "each rack's own"],
+			],
+		},
 		{ name: "vni", label: "VNI", value: text(segment.vni), placeholder: "lowest free" },
 		{
 			name: "untagged",
@@ -128,6 +124,38 @@ function fieldsOf(brief: Brief, segment: Partial<Segment>): Field[] {
 				["off", "are told nothing"],
 			],
 		},
+		{
+			name: "secondary",
+			label: "Prefixes beside",
+			value: (segment.secondary ?? []).join(", "),
+			placeholder: "none",
+		},
+		{
+			name: "relay",
+			label: "DHCP servers",
+			value: (segment.relay?.servers ?? []).join(", "),
+			placeholder: "none elsewhere",
+		},
+		{ name: "mtu", label: "MTU", value: text(segment.mtu), placeholder: "the fabric's for hosts" },
+		{
+			name: "multicast",
+			label: "Groups reach",
+			value: segment.multicast === "snoop" ? "snoop" : "",
+			choices: [
+				["", "everybody in it"],
+				["snoop", "those who joined"],
+			],
+		},
+		{
+			name: "state",
+			label: "It is",
+			value: segment.state === "active" ? "" : (segment.state ?? ""),
+			choices: [
+				["", "active"],
+				["paused", "paused"],
+				["planned later", "planned later"],
+			],
+		},
 	];
 }
 
@@ -135,7 +163,10 @@ function asValue(name: string, text: string): unknown {
 	if (name === "untagged") return text === "yes" ? true : null;
 	const plain = text.trim();
 	if (plain === "") return null;
-	return (name === "vlan" || name === "vni") && /^\d+$/.test(plain) ? Number(plain) : plain;
+	const list = plain.split(/[\s,]+/).filter(Boolean);
+	if (name === "secondary") return list;
+	if (name === "relay") return { servers: list };
+	return ["vlan", "vni", "mtu"].includes(name) && /^\d+$/.test(plain) ? Number(plain) : plain;
 }
 
 function asSegment(values: Record<string, string>): Record<string, unknown> {
@@ -143,6 +174,13 @@ function asSegment(values: Record<string, string>): Record<string, unknown> {
 		.filter(([name]) => name !== "name")
 		.map(([name, text]): [string, unknown] => [name, asValue(name, text)]);
 	return Object.fromEntries(entries.filter(([, value]) => value !== null));
+}
+
+/** Servers are changed alone, so that what else the brief says of the relay stays. */
+function editOf(name: string, field: string, value: unknown): [string, unknown] {
+	if (field === "relay" && value !== null)
+		return [`segments.${name}.relay.servers`, (value as { servers: string[] }).servers];
+	return [`segments.${name}.${field}`, value];
 }
 
 function SegmentWord({ brief, name, segment }: { brief: Brief; name: string; segment: Segment }) {
@@ -155,34 +193,10 @@ function SegmentWord({ brief, name, segment }: { brief: Brief; name: string; seg
 			edits={(values) =>
 				fields
 					.filter((field) => values[field.name] !== field.value)
-					.map((field) => [`segments.${name}.${field.name}`, asValue(field.name, values[field.name] ?? "")])
+					.map((field) => editOf(name, field.name, asValue(field.name, values[field.name] ?? "")))
 			}
 			note={() => `segment ${name}`}
 			remove={{ edits: [[`segments.${name}`, null]], note: `no segment ${name}` }}
-		>
-			{name}
-		</FormWord>
-	);
-}
-
-function VrfWord({ brief, name }: { brief: Brief; name: string }) {
-	const vrf = brief.vrfs?.[name];
-	const fields: Field[] = [
-		{ name: "vni", label: "L3 VNI", value: vrf?.vni ? String(vrf.vni) : "", placeholder: "lowest free" },
-		{ name: "vlan", label: "VLAN", value: vrf?.vlan ? String(vrf.vlan) : "", placeholder: "lowest free" },
-	];
-	return (
-		<FormWord
-			title={`VRF ${name}`}
-			fields={fields}
-			changedPath={`vrfs.${name}`}
-			edits={(values) =>
-				fields
-					.filter((field) => values[field.name] !== field.value)
-					.map((field) => [`vrfs.${name}.${field.name}`, asValue(field.name, values[field.name] ?? "")])
-			}
-			note={() => `VRF ${name}`}
-			remove={{ edits: [[`vrfs.${name}`, null]], note: `no VRF ${name}` }}
 		>
 			{name}
 		</FormWord>

@@ -7,7 +7,8 @@ from collections.abc import Iterator, Mapping
 from ipaddress import ip_interface
 
 from barrio.core.targets.linux_frr.readback.read import Neighbor, Router, SwitchText
-from barrio.core.targets.linux_frr.readback.within import l3_vlans
+from barrio.core.targets.linux_frr.readback.services import snooped
+from barrio.core.targets.linux_frr.readback.tenants import known_alike
 
 Found = tuple[str, str, str]
 """The switch that is concerned, a code without its family, and what is wrong in words."""
@@ -135,6 +136,12 @@ def _own(switch: SwitchText) -> Iterator[tuple[str, str]]:
             for one in device.addresses:
                 if device.kind != "port" or one.network.prefixlen != one.max_prefixlen:
                     yield "address", str(one.ip)
+        if device.kind == "VLAN":
+            yield from (
+                (f"address in {device.one('vrf')}", str(one.ip))
+                for one in device.addresses
+                if one.network.prefixlen == one.max_prefixlen
+            )
         if device.kind == "bridge":
             yield "MAC", device.one("hwaddress")
     for router in switch.routers.values():
@@ -145,7 +152,7 @@ def _own(switch: SwitchText) -> Iterator[tuple[str, str]]:
 
 
 def _segments(fabric: Fabric) -> Iterator[Found]:
-    """A VNI has one VLAN, one gateway with one MAC, one route target and one MTU, wherever it is."""
+    """A VNI has one VLAN, one gateway with one MAC, one route target and one MTU, wherever it is; or one VLAN in each rack that says so."""
     known: dict[tuple[str, str], tuple[str, str]] = {}
     for name, switch in fabric.items():
         for thing, what, value in _carried(switch):
@@ -159,20 +166,29 @@ def _carried(switch: SwitchText) -> Iterator[tuple[str, str, str]]:
     tunnels = {device.one("bridge-access"): device for device in switch.devices.values() if device.kind == "tunnel"}
     for vlan, device in tunnels.items():
         thing = f"VNI {device.one('vxlan-id')}"
-        yield thing, "VLAN", vlan
+        name, _, of_rack = device.one("alias").partition(", a VLAN of ")
+        inside = f" in {of_rack}" if of_rack else ""
+        yield thing, "segment", name
+        yield thing, f"VLAN{inside}", vlan
         yield thing, "MTU", str(device.mtu)
-        yield f"VLAN {vlan}", "VNI", device.one("vxlan-id")
+        yield f"VLAN {vlan}", f"VNI{inside}", device.one("vxlan-id")
+        yield f"VLAN {vlan}", "scope", "one rack" if of_rack else "the fabric"
+        yield thing, "scope", "one rack" if of_rack else "the fabric"
+        yield thing, "answers to ARP and ND", device.one("bridge-arp-nd-suppress")
+        yield thing, "listeners of groups", str(vlan in snooped(switch))
         svi = switch.devices.get(f"vlan{vlan}")
-        if svi is not None and vlan not in l3_vlans(switch):
+        if svi is not None and vlan not in switch.l3_vlans:
             yield thing, "gateway", " ".join(sorted(map(str, svi.addresses)))
             yield thing, "gateway MAC", svi.one("hwaddress")
             yield thing, "VRF", svi.one("vrf")
+            yield thing, "MTU for hosts", f"{svi.mtu} {svi.one('alias')}"
             yield "every gateway", "MAC", svi.one("hwaddress")
             yield thing, "router advertisements", " ".join(sorted(switch.blocks.get(f"interface vlan{vlan}", [])))
     for vni, said in (router.vnis if router else {}).items():
         yield f"VNI {vni}", "route target", next((line for line in said if line.startswith("route-target import")), "")
     for vrf, vni in switch.vrf_vnis.items():
         yield f"VRF {vrf}", "VNI", vni
+    yield from known_alike(switch)
 
 
 def _shared(fabric: Fabric) -> Iterator[Found]:

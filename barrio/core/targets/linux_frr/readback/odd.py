@@ -27,11 +27,12 @@ Kind = tuple[str, str]
 def odd_ones(fabric: Mapping[str, SwitchText]) -> Iterator[Found]:
     """Values that one switch has and the others of its kind do not."""
     values: dict[Kind, dict[str, set[str]]] = defaultdict(lambda: defaultdict(set))
+    heights = _heights(fabric)
     for name, switch in fabric.items():
         # Switches of a tier have as many sessions, addresses to tell of and ports as each other.
         sessions = switch.underlay.sessions if switch.underlay else []
         ports = sum(device.kind in ("port", "bridge port") for device in switch.devices.values())
-        tier = f"{len(sessions)} sessions, {len(switch.devices['lo'].addresses)} addresses, {ports} ports, {_widest(switch)} to one AS"
+        tier = f"{heights.get(name, name)} above hosts, {len(sessions)} sessions, {len(switch.devices['lo'].addresses)} addresses, {ports} ports, {_widest(switch)} to one AS"
         for key, value in _told(switch):
             values[tier if key.startswith("own ") else "any", key][name].add(value)
     for (_, key), said in values.items():
@@ -41,6 +42,21 @@ def odd_ones(fabric: Mapping[str, SwitchText]) -> Iterator[Found]:
             for name, found in said.items():
                 if tuple(sorted(found)) != usual:
                     yield name, "odd", f"{key}: {' and '.join(sorted(found))} here, {' and '.join(usual)} elsewhere"
+
+
+def _heights(fabric: Mapping[str, SwitchText]) -> dict[str, int]:
+    """How many cables lie between each switch and the nearest that hosts are on; nothing for those that are on the way to none."""
+    found = {name: 0 for name, switch in fabric.items() if "bridge" in switch.devices}
+    beside = {
+        name: {device.one("alias").split(" ")[0] for device in switch.devices.values() if device.kind == "port"}
+        for name, switch in fabric.items()
+    }
+    reached = set(found)
+    while reached:
+        reached = {far for name in reached for far in beside[name] if far in fabric and far not in found}
+        height = max(found.values()) + 1
+        found |= dict.fromkeys(reached, height)
+    return found
 
 
 def _widest(switch: SwitchText) -> int:
@@ -84,11 +100,13 @@ def _of_device(device: Device) -> Iterator[tuple[str, str]]:
     kind = device.kind
     shown = device.name if kind in ("bridge", "loopback") else f"a {kind}"
     for attribute, values in device.said.items():
-        if attribute in _FREE or (attribute == "mtu" and kind in ("port", "bridge port", "bond")):
+        if attribute in _FREE or (attribute == "mtu" and kind in ("port", "bridge port", "bond", "VLAN")):
             continue
         if attribute == "bond-lacp-rate" and "slow LACP" in device.one("alias"):
             continue
         for value in values:
+            if value.startswith(("bridge vlan", "for address in")):
+                continue
             line = _OWN.sub("*", value)
             if device.one("vrf") or kind == "VRF":
                 line = line.replace(device.name, "*")

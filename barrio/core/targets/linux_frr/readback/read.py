@@ -11,7 +11,7 @@ from ipaddress import IPv4Interface, IPv4Network, IPv6Interface, IPv6Network, ip
 Interface = IPv4Interface | IPv6Interface
 Network = IPv4Network | IPv6Network
 FAMILIES = ("ipv4 unicast", "ipv6 unicast", "l2vpn evpn")
-_ADVERTISE = ("advertise ipv4 unicast", "advertise ipv6 unicast", "advertise-all-vni")
+_ADVERTISE = re.compile(r"advertise ipv[46] unicast( route-map \S+)?|advertise-all-vni")
 
 
 @dataclass(frozen=True)
@@ -126,6 +126,12 @@ class SwitchText:
         return self.routers.get("")
 
     @cached_property
+    def l3_vlans(self) -> frozenset[str]:
+        """The VLANs that carry VRFs' tunnels."""
+        vnis = set(self.vrf_vnis.values())
+        return frozenset(one.one("bridge-access") for one in self.devices.values() if one.one("vxlan-id") in vnis)
+
+    @cached_property
     def slaves(self) -> frozenset[str]:
         """The ports that are in bonds."""
         return frozenset(name for device in self.devices.values() for name in device.words("bond-slaves"))
@@ -231,7 +237,7 @@ class _Routing:
         if listed:
             self.switch.lists.setdefault(listed[1].split()[-1], []).append(listed[2])
             return
-        if said.split(maxsplit=1)[0] in ("interface", "vrf", "bfd", "router"):
+        if said.split(maxsplit=1)[0] in ("interface", "vrf", "bfd", "router", "route-map"):
             self.switch.blocks.setdefault(said, [])
         else:
             self.switch.plain.append(said)
@@ -257,7 +263,7 @@ class _Routing:
         elif said.startswith("neighbor "):
             _, name, rest = said.split(" ", 2)
             router.neighbors.setdefault(name, Neighbor(name)).lines.setdefault(self.family, []).append(rest)
-        elif said.startswith("advertise ") and said not in _ADVERTISE:
+        elif said.startswith("advertise ") and not _ADVERTISE.fullmatch(said):
             raise ValueError(f"frr.conf: “{said}” is no word of EVPN")
         else:
             router.lines.setdefault(self.family, []).append(said)

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from ipaddress import IPv4Network, IPv6Network, ip_address, ip_interface, ip_network
 
 from barrio.core.targets.linux_frr.readback.read import FAMILIES, Router, SwitchText
+from barrio.core.targets.linux_frr.readback.tenants import tenants
 
 Finding = tuple[str, str]
 """A code without its family, and what is wrong in words."""
@@ -14,7 +15,7 @@ Finding = tuple[str, str]
 
 def routing(switch: SwitchText) -> Iterator[Finding]:
     """Everything that the sessions and filters of one switch contradict."""
-    for check in (_sessions, _told, _tenant_paths, _policies, _filters):
+    for check in (_sessions, _told, _tenant_paths, _policies, _filters, tenants):
         yield from check(switch)
 
 
@@ -23,6 +24,9 @@ def _sessions(switch: SwitchText) -> Iterator[Finding]:
     if len({router.asn for router in switch.routers.values()}) > 1:
         yield "session", "BGP of the VRFs and of the fabric are in different ASes"
     for router in switch.routers.values():
+        for line in router.lines.get("", []):
+            if line.startswith("no bgp default") and line != "no bgp default ipv4-unicast":
+                yield "session", f"bgpd has no default called {line.split()[-1]}"
         groups: dict[str, set[bool]] = {}
         for session in router.sessions:
             group = router.group(session)

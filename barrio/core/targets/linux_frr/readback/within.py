@@ -7,8 +7,10 @@ from collections import Counter
 from collections.abc import Iterator
 from ipaddress import ip_network
 
+from barrio.core.targets.linux_frr.readback.lockout import lockout
 from barrio.core.targets.linux_frr.readback.read import Device, Router, SwitchText
 from barrio.core.targets.linux_frr.readback.routing import Finding, routing
+from barrio.core.targets.linux_frr.readback.services import services
 
 VXLAN_OVERHEAD = 50
 """Bytes that VXLAN over IPv4 adds to a host's packet (RFC 7348, 5)."""
@@ -90,7 +92,8 @@ def _sizes(switch: SwitchText) -> Iterator[Finding]:
     size = devices["bridge"].mtu
     if not size:
         yield "mtu", "the bridge has no MTU of its own, and its gateways 1500"
-    for name in devices["bridge"].words("bridge-ports"):
+    gateways = [name for name, device in devices.items() if device.one("vlan-raw-device") == "bridge"]
+    for name in (*gateways, *devices["bridge"].words("bridge-ports")):
         for port in (name, *(devices[name].words("bond-slaves") if name in devices else ())):
             # A host may ask for less than the bridge carries; it says so then.
             less = re.search(r"at most (\d+) bytes$", devices[port].one("alias")) if port in devices else None
@@ -106,12 +109,6 @@ def _fabric_ports(switch: SwitchText) -> list[str]:
             and device.mtu and "link-down" not in device.said]  # fmt: skip
 
 
-def l3_vlans(switch: SwitchText) -> set[str]:
-    """The VLANs that carry VRFs' tunnels."""
-    vnis = set(switch.vrf_vnis.values())
-    return {device.one("bridge-access") for device in switch.devices.values() if device.one("vxlan-id") in vnis}
-
-
 def vlans_of(device: Device) -> set[str]:
     """The VLANs that a port of the bridge carries, tagged or not."""
     return {*device.words("bridge-vids"), *device.words("bridge-access"), *device.words("bridge-pvid")}
@@ -122,7 +119,7 @@ def _bridge(switch: SwitchText) -> Iterator[Finding]:
     bridge = switch.devices.get("bridge")
     if bridge is None:
         return
-    routed, all_vlans = l3_vlans(switch), set(bridge.words("bridge-vids"))
+    routed, all_vlans = switch.l3_vlans, set(bridge.words("bridge-vids"))
     tunnels = {device.one("bridge-access") for device in switch.devices.values() if device.kind == "tunnel"}
     if tunnels != all_vlans:
         yield "vlan", f"the bridge has VLANs {sorted(all_vlans)}, and tunnels are for {sorted(tunnels)}"
@@ -156,12 +153,12 @@ def _bridge(switch: SwitchText) -> Iterator[Finding]:
         yield "vlan", "ports for whatever host comes carry different VLANs"
     for device in switch.devices.values():
         vids = device.words("bridge-vids")
-        if len(set(vids)) < len(vids):
+        if len(set(vids)) < len(vids) or (device.kind != "bridge" and set(vids) & set(device.words("bridge-pvid"))):
             yield "vlan", f"{device.name} names a VLAN twice"
     yield from _router_mac(switch, bridge, routed)
 
 
-def _router_mac(switch: SwitchText, bridge: Device, routed: set[str]) -> Iterator[Finding]:
+def _router_mac(switch: SwitchText, bridge: Device, routed: frozenset[str]) -> Iterator[Finding]:
     """The bridge's MAC is pinned, out of the loopback's octets; where VRFs' tunnels meet their tables it is the same."""
     mac = bridge.one("hwaddress")
     first = next((one.ip for one in switch.devices["lo"].addresses if one.version == 4), None)
@@ -311,4 +308,4 @@ def _names(switch: SwitchText) -> Iterator[Finding]:
         yield "name", "frr.conf calls it by another name"
 
 
-_CHECKS = (_references, _ports, _sizes, _bridge, _tunnels, _gateways, _segments, _names, routing)
+_CHECKS = (_references, _ports, _sizes, _bridge, _tunnels, _gateways, _segments, _names, routing, services, lockout)

@@ -1,0 +1,81 @@
+"""The Ladder over HTTP: what can be set, who says what of it from the widest rung to the closest, and what a change would reach."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from barrio.api.desk import ERRORS, Reading
+from barrio.app import drafts
+from barrio.core.brief.document import apply
+from barrio.core.brief.reader import quoted
+from barrio.core.errors import Fault, Refused
+from barrio.core.heights import Climb, Reach, climb_of, reach_of
+from barrio.core.settings.known import SETTINGS, known
+
+router = APIRouter(prefix="/api/v1/fabrics/{name}/settings", tags=["ladder"], responses=ERRORS)
+
+
+class SettingRow(BaseModel):
+    """A setting: its sentence, type and unit, the files that it is in, and its rungs."""
+
+    name: str
+    words: str
+    kind: str
+    unit: str
+    many: bool
+    files: list[str]
+    climb: Climb
+
+
+class SettingChange(BaseModel):
+    """A rung, and what it is to say of a setting: a value, or `add`, `why` and `hold` as in the brief; nothing takes it out."""
+
+    rung: str = Field(max_length=80)
+    value: Any = None
+
+
+class SettingTried(BaseModel):
+    """What a change would do, and what would be found beside what is found already. `path` is the field of the brief that it writes."""
+
+    path: str
+    reach: Reach
+    findings: list[Fault]
+
+
+@router.get("", operation_id="getSettings")
+def get_settings(name: str, at: Reading) -> list[SettingRow]:
+    """Every setting with its rungs, as one picture."""
+    compiled = drafts.load(at, name).compiled
+    return [
+        SettingRow(
+            name=one.name, words=one.words, kind=one.kind, unit=one.unit, many=one.many, files=list(one.files), climb=climb_of(compiled, one.name),
+        )
+        for one in SETTINGS.values()
+    ]  # fmt: skip
+
+
+@router.post("/{setting}/try", operation_id="trySetting")
+def try_setting(name: str, setting: str, asked: SettingChange, at: Reading) -> SettingTried:
+    """What a value on a rung would do, before it is saved. 422 with a fault for what cannot be said."""
+    known(setting, "setting")
+    path = (
+        setting
+        if asked.rung == "fabric" and not _holds(asked.value)
+        else f"rungs.{quoted(asked.rung)}.{quoted(setting)}"
+    )
+    before = drafts.load(at, name).compiled
+    try:
+        after = drafts.preview(at, name, lambda text: apply(text, [(path, asked.value)]))
+    except Refused as refusal:
+        # The lines are those of a text that nobody has seen.
+        raise Refused([replace(fault, line=0, column=0) for fault in refusal.faults]) from None
+    fresh = [one for one in after.findings if one not in before.findings]
+    return SettingTried(path=path, reach=reach_of(before, after, setting, asked.rung), findings=fresh)
+
+
+def _holds(value: object) -> bool:
+    return isinstance(value, dict) and "hold" in value

@@ -1,0 +1,92 @@
+"""The settings that rungs may say: their names, units, sentences, and the files that they are in.
+
+The type and the range of a setting are those of the brief's own field, so that a rung refuses what the fabric would refuse.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import BaseModel, ValidationError
+
+from barrio.core.brief.document import faults_of
+from barrio.core.brief.model import Brief, Services
+from barrio.core.brief.routing import Overlay
+from barrio.core.errors import nearest, refuse
+
+_PARTS: dict[str, type[BaseModel]] = {"services": Services, "overlay": Overlay}
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """One thing that can be set. `many` says that it is a list, or a table by name, to which closer rungs may add."""
+
+    name: str
+    words: str
+    kind: str
+    files: tuple[str, ...]
+    unit: str = ""
+    many: bool = False
+
+    @property
+    def default(self) -> Any:
+        """Barrio's own value."""
+        return value_in(_NOTHING, self.name)
+
+    def read(self, value: object, path: str) -> Any:
+        """A value of this setting, as the brief's field would take it. Raises `Refused` (`brief.*`) with what is wrong, at `path`."""
+        part, _, field = self.name.partition(".")
+        try:
+            return getattr(_PARTS[part].model_validate({field: value}), field)
+        except ValidationError as error:
+            first = faults_of(error, {})[0]
+            beneath = first.path.removeprefix(field)
+            words = first.message.replace(first.path, self.name + beneath, 1) if first.path else first.message
+            raise refuse(first.code, words, f"{path}{beneath}") from None
+
+
+_NOTHING = Brief.model_validate({"fabric": "x"})
+
+SETTINGS = {
+    one.name: one
+    for one in (
+        Setting("services.ntp", "The time servers that the clock follows", "list of hosts", ("etc/chrony/chrony.conf",), many=True),
+        Setting("services.dns", "The name servers that are asked", "list of addresses", ("etc/resolv.conf",), many=True),
+        Setting("services.syslog", "Where logs go", "list of hosts", ("etc/rsyslog.d/40-fabric.conf",), many=True),
+        Setting("services.syslog_over", "How logs travel", "choice of udp or tcp", ("etc/rsyslog.d/40-fabric.conf",)),
+        Setting("services.ssh_ciphers", "What alone SSH may encrypt with", "list of ciphers", ("etc/ssh/sshd_config",), many=True),
+        Setting("services.time_zone", "The time zone that logs count in", "time zone", ("etc/tmpfiles.d/clock.conf",)),
+        Setting("services.watchdog", "After how long hardware restarts a switch that hangs; 0 for never", "number", ("etc/systemd/system.conf.d/fabric.conf",), "s"),
+        Setting("services.users", "Who may sign in, with which keys", "table of users", ("etc/sudoers.d/fabric", "etc/ssh/sshd_config"), many=True),
+        Setting("services.sign_in_from", "The prefixes from which SSH is answered", "list of prefixes", ("etc/nftables.conf",), many=True),
+        Setting("services.banner", "The words shown before sign-in", "text", ("etc/issue.net",)),
+        Setting("services.snmp", "Who may read by SNMP version 3, and from where", "users and sources", ("etc/snmp/snmpd.conf", "etc/nftables.conf")),
+        Setting("overlay.storm", "Broadcasts and multicasts that a host port takes", "number", ("etc/nftables.conf",), "frames/s"),
+    )
+}  # fmt: skip
+"""Every setting by name."""
+
+
+_ALL = ", ".join(SETTINGS)
+
+
+def known(name: str, path: str) -> Setting:
+    """The setting of this name. Raises `Refused` (`setting.unknown`) with the nearest."""
+    found = SETTINGS.get(name)
+    if found is None:
+        words = f"There is no setting {name[:60]}.{nearest(name, SETTINGS) or f' There are {_ALL}.'}"
+        raise refuse("setting.unknown", words, path)
+    return found
+
+
+def value_in(brief: Brief, name: str) -> Any:
+    """What a brief says of a setting for the whole fabric.
+
+    >>> value_in(Brief(fabric="tern"), "overlay.storm")
+    2000
+    """
+    part: Any = brief
+    for step in name.split("."):
+        part = getattr(part, step)
+    return part
