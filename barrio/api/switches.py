@@ -14,7 +14,7 @@ from barrio.app.output import ReadBack
 from barrio.core import Compiled, because
 from barrio.core.because import Step
 from barrio.core.because.carriers import carriers_of
-from barrio.core.render.trace import TracedLine
+from barrio.core.render.traced import TracedLine
 from barrio.core.structure.parts import Switch
 from barrio.store.errors import Missing
 

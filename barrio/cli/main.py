@@ -19,7 +19,7 @@ from barrio.cli import hosts, jobs, ladder, ledgerfile, numbers, people, shapes
 from barrio.cli.faults import tell
 from barrio.core import Compiled, Refused, Stock, compile
 from barrio.core.brief.document import MOST_BYTES, Document, locate, read
-from barrio.core.bundle import as_tar_gz, as_zip, bundle_files
+from barrio.core.bundle import as_tar_gz, as_zip, bundle_files, modes_of
 from barrio.core.errors import refuse
 from barrio.core.sums import add_up
 
@@ -159,6 +159,8 @@ def _write(out: Path, files: dict[str, bytes]) -> None:
         place = beside_folder / path
         place.parent.mkdir(parents=True, exist_ok=True)
         place.write_bytes(content)
+    for path, mode in modes_of(files).items():
+        (beside_folder / path).chmod(mode)
     if out.exists():
         old = out.with_name(f".{out.name}.old.{os.getpid()}")
         out.rename(old)

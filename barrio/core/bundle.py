@@ -23,8 +23,9 @@ from barrio.core.brief.hosts import NONE
 from barrio.core.brief.ranges import contract_ports
 from barrio.core.compile import Compiled
 from barrio.core.ledger.pool import Family, prefix_text
-from barrio.core.targets.linux_frr import LINUX_FRR
+from barrio.core.render.engine import FilePlan
 
+_MODE = 0o644
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
@@ -157,8 +158,32 @@ def _manifest(compiled: Compiled, files: Mapping[str, bytes]) -> dict[str, objec
             "cables": len(compiled.cables),
             "numbers": sum(map(len, compiled.allocation.numbers.values())),
         },
+        "modes": {path: f"{mode:04o}" for path, mode in _modes(compiled).items()},
+        "first_boot": _first_boot(compiled),
         "sha256": {path: hashlib.sha256(content).hexdigest() for path, content in sorted(files.items())},
     }
+
+
+def _modes(compiled: Compiled) -> dict[str, int]:
+    """The modes of files on their switch, where they are not 0644."""
+    return {path: plan.kind.mode for path, plan in _plans(compiled) if plan.kind.mode != _MODE}
+
+
+def _first_boot(compiled: Compiled) -> list[str]:
+    """The files that a switch has use for at its first boot alone."""
+    return [path for path, plan in _plans(compiled) if plan.kind.first]
+
+
+def _plans(compiled: Compiled) -> Iterator[tuple[str, FilePlan]]:
+    for switch in compiled.staged:
+        for plan in compiled.plans(switch.key):
+            yield f"switches/{switch.name}/{plan.path}", plan
+
+
+def modes_of(files: Mapping[str, bytes]) -> dict[str, int]:
+    """The modes that the manifest of a bundle names, by path; what is not named is 0644."""
+    said = json.loads(files.get("manifest.json", b"{}"))
+    return {path: int(mode, 8) for path, mode in said.get("modes", {}).items()}
 
 
 def _json(value: object) -> bytes:
@@ -176,23 +201,23 @@ def _member(path: str) -> str:
 
 
 def as_zip(files: Mapping[str, bytes]) -> bytes:
-    out = io.BytesIO()
+    out, modes = io.BytesIO(), modes_of(files)
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         for path, content in files.items():
             entry = zipfile.ZipInfo(_member(path), _EPOCH)
-            entry.external_attr = LINUX_FRR.mode_of(path) << 16
+            entry.external_attr = modes.get(path, _MODE) << 16
             archive.writestr(entry, content, zipfile.ZIP_DEFLATED)
     return out.getvalue()
 
 
 def as_tar_gz(files: Mapping[str, bytes]) -> bytes:
-    out = io.BytesIO()
+    out, modes = io.BytesIO(), modes_of(files)
     with (
         gzip.GzipFile(fileobj=out, mode="wb", mtime=0) as packed,
         tarfile.open(fileobj=packed, mode="w") as archive,
     ):
         for path, content in files.items():
             entry = tarfile.TarInfo(_member(path))
-            entry.size, entry.mode = len(content), LINUX_FRR.mode_of(path)
+            entry.size, entry.mode = len(content), modes.get(path, _MODE)
             archive.addfile(entry, io.BytesIO(content))
     return out.getvalue()

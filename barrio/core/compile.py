@@ -32,14 +32,17 @@ from barrio.core.ledger.vlans import racks_choose
 from barrio.core.ledger.wanted import Allocation, ByKey, Demand, Holdings
 from barrio.core.model.build import Ends, build, plug, shared_anew
 from barrio.core.model.carried import made_anew
+from barrio.core.model.devices import DEVICES
 from barrio.core.model.shared import Origins
 from barrio.core.model.switch import SwitchModel
-from barrio.core.render.engine import FilePlan, files_of, render
+from barrio.core.office import BARE, Office
+from barrio.core.render.engine import FilePlan, files_of
 from barrio.core.render.target import Target
-from barrio.core.render.trace import TracedLine, trace
+from barrio.core.render.traced import TracedLine
 from barrio.core.structure.expand import expand
 from barrio.core.structure.parts import LATER, Structure, Switch
-from barrio.core.targets.linux_frr import LINUX_FRR
+from barrio.core.targets.choice import chosen, refused, rendered, traced
+from barrio.core.targets.report import read_back
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,7 +80,7 @@ class Asked(_Drawing):
     """
 
     brief: Brief
-    target: Target
+    targets: Mapping[str, Target]
     catalogue: Catalogue
     structure: Structure
     attachments: Attachments
@@ -90,13 +93,13 @@ class Asked(_Drawing):
 
 @dataclass(frozen=True)
 class Compiled(_Drawing):
-    """One compiled fabric. `models` and files go by switch key; `demands` are the numbers it wanted, and
-    `pinned` what the Ledger fixed by hand. `without_files` are the switches that the target refuses, with the reason;
+    """One compiled fabric. `models`, `targets` and files go by switch key; `demands` are the numbers it wanted, and
+    `pinned` what the Ledger fixed by hand. `without_files` are the switches that their target refuses, with the reason;
     `origins` say where the values that a switch shares stand; `site_wide` are the identifiers that no other fabric may have,
     `twice` the findings of those that stand for two things."""
 
     brief: Brief
-    target: Target
+    targets: Mapping[str, Target]
     catalogue: Catalogue
     structure: Structure
     attachments: Attachments
@@ -114,23 +117,24 @@ class Compiled(_Drawing):
     _files: dict[str, dict[str, str]] = field(default_factory=dict, repr=False, compare=False)
 
     def files(self, switch_key: str) -> Mapping[str, str]:
-        """The files of one switch, by path; rendered once. Raises `Refused` (`target.*`) when the target cannot carry it."""
+        """The files of one switch, by path; rendered once. Raises `Refused`: `target.*` when the target cannot carry it, and
+        `template.*` when a template of one's own comes to no good end."""
         if switch_key in self.without_files:
             raise Refused([self.without_files[switch_key]])
         found = self._files.get(switch_key)
         if found is None:
-            found = self._files[switch_key] = render(self.models[switch_key], self.target)
+            found = self._files[switch_key] = rendered(self.models[switch_key], self.targets[switch_key])
         return found
 
     def plans(self, switch_key: str) -> tuple[FilePlan, ...]:
         """The files that a switch gets, without their text."""
-        return tuple(files_of(self.models[switch_key], self.target))
+        return tuple(files_of(self.models[switch_key], self.targets[switch_key]))
 
     def traced(self, switch_key: str, path: str) -> tuple[TracedLine, ...]:
         """A file rendered once more, slowly, to say where each line comes from. Raises as `files` does, and `KeyError` without such a file."""
         if switch_key in self.without_files:
             raise Refused([self.without_files[switch_key]])
-        return trace(self.models[switch_key], path, self.target)
+        return traced(self.models[switch_key], path, self.targets[switch_key])
 
     def render_all(self) -> None:
         """Render the files of every switch that is to be staged."""
@@ -154,9 +158,10 @@ class Compiled(_Drawing):
         return Seats(self.structure, self.attachments)
 
     def read_back(self) -> tuple[Fault, ...]:
-        """What an independent reader finds in the files (`readback.*`); switches that the target refuses are left out."""
-        return self.target.read_back(
-            {one.name: self.files(one.key) for one in self.staged if one.key not in self.without_files}
+        """What independent readers find in the files (`readback.*`); switches that their target refuses are left out."""
+        there = [one for one in self.staged if one.key not in self.without_files]
+        return read_back(
+            [(self.models[one.key], self.targets[one.key]) for one in there], lambda model: self.files(model.key)
         )
 
     @property
@@ -184,20 +189,24 @@ def compile(
     stock: Stock | None = None,
     catalogue: Catalogue = MADE,
     previous: Compiled | None = None,
+    office: Office = BARE,
 ) -> Compiled:
     """The fabric that a brief describes, with every number drawn.
 
     Raises `Refused` with all faults found at the first stage that has any: structure, pools, numbers.
     """
     stock = stock or Stock()
-    return complete(ask(brief, stock.pools, catalogue, previous), stock.holdings)
+    return complete(ask(brief, stock.pools, catalogue, previous, office), stock.holdings)
 
 
 def ask(
-    brief: Brief, pools: Mapping[str, Pool], catalogue: Catalogue = MADE, previous: Compiled | None = None
+    brief: Brief,
+    pools: Mapping[str, Pool],
+    catalogue: Catalogue = MADE,
+    previous: Compiled | None = None,
+    office: Office = BARE,
 ) -> Asked:
     """The first half of `compile`: all that can be said before anybody's numbers are looked at."""
-    target = LINUX_FRR
     touched = _touched(brief, catalogue, previous)
     was = previous if touched is not None else None
     structure = was.structure if was else expand(brief, catalogue)
@@ -213,21 +222,22 @@ def ask(
     )
     blocking = [finding for finding in findings if finding.code in BLOCKING]
     if touched is None or not touched <= OF_HOSTS:
-        blocking += impossible(brief, structure, target.devices)
+        blocking += impossible(brief, structure, DEVICES)
     if blocking:
         raise Refused(blocking)
+    targets = chosen(brief, structure, office.target)
     drawn_from = pools_of(brief, pools)
     drawn_alike = attachments.carried == was.attachments.carried or not racks_choose(brief) if was else False
     if was and was.pools == drawn_from and drawn_alike:
         demands = was.demands
     else:
         demands = tuple(demands_of(brief, structure, drawn_from, attachments.carried))
-    return Asked(brief, target, catalogue, structure, attachments, drawn_from, demands, findings, previous, touched)
+    return Asked(brief, targets, catalogue, structure, attachments, drawn_from, demands, findings, previous, touched)
 
 
 def complete(asked: Asked, holdings: Holdings) -> Compiled:
     """The second half of `compile`: numbers drawn beside what is taken, and a model for every switch."""
-    brief, target, structure, pools = asked.brief, asked.target, asked.structure, asked.pools
+    brief, structure, pools = asked.brief, asked.structure, asked.pools
     attachments, touched = asked.attachments, asked.touched
     was = asked.previous if touched is not None else None
     if was and asked.demands is was.demands and holdings.are(was.allocation.numbers) and holdings.pinned == was.pinned:
@@ -239,17 +249,17 @@ def complete(asked: Asked, holdings: Holdings) -> Compiled:
         ends, origins, models = was.ends, was.origins, was.models
         leaves = differing(was.attachments, attachments) if attachments is not was.attachments else ()
         if leaves:
-            models = made_anew(brief, structure, numbers, target.devices, attachments, models, leaves)
+            models = made_anew(brief, structure, numbers, DEVICES, attachments, models, leaves)
         if not touched <= OF_HOSTS:
             models, origins = shared_anew(brief, structure, numbers, pools, models)
     else:
         was = None
         ends = plug(brief, structure, numbers)
-        models, origins = build(brief, structure, allocation, pools, ends, target.devices, attachments)
+        models, origins = build(brief, structure, allocation, pools, ends, DEVICES, attachments)
     against = contradictions(brief, allocation.numbers, models)
     if against:
         raise Refused(against)
-    without = target.refused(brief, structure, attachments)
+    without = refused(brief, structure, attachments, asked.targets)
     findings = asked.findings + tuple(dict.fromkeys(without.values()))
     if was is not None and touched is not None and touched <= OF_ALL:
         site_wide, twice = was.site_wide, was.twice
@@ -259,9 +269,13 @@ def complete(asked: Asked, holdings: Holdings) -> Compiled:
     files = {}
     if asked.previous is not None:
         before = asked.previous
-        files = {key: text for key, text in before._files.items() if models.get(key) == before.models[key]}
+        files = {
+            key: text
+            for key, text in before._files.items()
+            if models.get(key) == before.models[key] and asked.targets[key] == before.targets[key]
+        }
     compiled = Compiled(
-        brief, target, asked.catalogue, structure, attachments, pools, allocation, ends, models, findings, asked.demands, holdings.pinned, without,
+        brief, asked.targets, asked.catalogue, structure, attachments, pools, allocation, ends, models, findings, asked.demands, holdings.pinned, without,
         origins, site_wide, twice, files,
     )  # fmt: skip
     if was is not None and "cables" in was.__dict__:
@@ -271,7 +285,7 @@ def complete(asked: Asked, holdings: Holdings) -> Compiled:
 
 OF_HOSTS = frozenset({"hosts", "plugs", "sets", "default_plug", "leaf_plugs"})
 """The fields of a brief that say who is attached how, and nothing else."""
-OF_ALL = frozenset({"title", "services", "rungs"})
+OF_ALL = frozenset({"title", "services", "rungs", "target"})
 """The fields of a brief that say what switches share with others, and nothing else."""
 
 

@@ -137,7 +137,7 @@ def test_every_line_of_every_file_says_why_it_is_there(name: str, edits: dict[st
     for key in first.values():
         for path in compiled.files(key):
             for line in compiled.traced(key, path):
-                steps = of_traced(document, compiled, line).steps
+                steps = of_traced(document, compiled, key, line).steps
                 if not line.spans and not PUNCTUATION.fullmatch(line.text) and not any(s.kind == "rule" for s in steps):
                     mute.add((line.template, line.template_line, line.text))
     assert mute == set()

@@ -11,7 +11,9 @@ from barrio.core.because.values import of_value
 from barrio.core.brief.document import Document
 from barrio.core.compile import Compiled
 from barrio.core.errors import Refused
-from barrio.core.render.trace import Condition, TracedLine, why
+from barrio.core.render.target import Target
+from barrio.core.render.trace import why
+from barrio.core.render.traced import Condition, TracedLine
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,24 +36,25 @@ def of_line(document: Document, compiled: Compiled, switch: str, file: str, numb
     lines = compiled.traced(found.key, file)
     if not 1 <= number <= len(lines):
         raise KeyError(f"{file}:{number}")
-    return of_traced(document, compiled, lines[number - 1])
+    return of_traced(document, compiled, found.key, lines[number - 1])
 
 
-def of_traced(document: Document, compiled: Compiled, line: TracedLine) -> LineReason:
-    """The reasons for a line that was traced before."""
+def of_traced(document: Document, compiled: Compiled, key: str, line: TracedLine) -> LineReason:
+    """The reasons for a line of a switch that was traced before."""
+    target = compiled.targets[key]
     steps = [
         Step(
             "template",
             _template_title(line),
-            f"{compiled.target.name}, {line.template}, line {line.template_line}",
+            f"{target.name}, {line.template}, line {line.template_line}",
             {"template": line.template, "line": line.template_line},
         )
     ]
-    reason = why(compiled.target, line.template, line.template_line)
+    reason = why(target, line.template, line.template_line)
     if reason:
         steps.append(rule_step(reason[0], reason[1] or "template"))
     for condition in reversed(line.conditions):
-        steps.extend(_condition(document, compiled, condition))
+        steps.extend(_condition(document, compiled, target, condition))
     values = []
     for path in dict.fromkeys(span.path for span in line.spans):
         text = next(line.text[span.start : span.end] for span in line.spans if span.path == path)
@@ -73,7 +76,7 @@ _THING = {
 }  # fmt: skip
 
 
-def _condition(document: Document, compiled: Compiled, condition: Condition) -> Iterator[Step]:
+def _condition(document: Document, compiled: Compiled, target: Target, condition: Condition) -> Iterator[Step]:
     where = f"{condition.template}, line {condition.line}"
     refs: dict[str, str | int] = {"template": condition.template, "line": condition.line}
     if condition.kind == "for":
@@ -81,13 +84,13 @@ def _condition(document: Document, compiled: Compiled, condition: Condition) -> 
         if re.fullmatch(r"switches/[^/]+/(fabric_ports|segments|vrfs|sessions|outside)/[^/]+", path):
             yield from of_value(document, compiled, path)
         return
-    yield Step("condition", f"Since {_in_words(compiled, condition)}", f"{condition.source}; {where}", refs)
+    yield Step("condition", f"Since {_in_words(target, condition)}", f"{condition.source}; {where}", refs)
     for path in condition.paths:
         yield from (step for step in of_value(document, compiled, path)[-1:] if step.kind == "brief")
 
 
-def _in_words(compiled: Compiled, condition: Condition) -> str:
-    for pattern, true, false in compiled.target.conditions:
+def _in_words(target: Target, condition: Condition) -> str:
+    for pattern, true, false in target.conditions:
         if re.search(pattern, condition.source):
             return false if condition.source.startswith("not ") else true
     return f"“{condition.source}” held"

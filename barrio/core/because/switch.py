@@ -41,7 +41,7 @@ def _role(place: Place) -> Iterator[Step]:
     yield from presence_steps(place)
 
 
-@rule("hardware")
+@rule("hardware", "model")
 def _model(place: Place) -> Iterator[Step]:
     switch = place.compiled.switch(place.switch.key)
     assert switch is not None

@@ -142,7 +142,8 @@ class Brief(Part):
     one leaf. While no host is named, nobody has said which ports are used, and each carries every segment of its rack.
 
     `rungs` are where a setting is other than in the whole fabric: for a role, a model, a pod, a kind of rack, a rack or a switch, by the
-    setting's dotted name. What a setting may be is checked where settings are known (`barrio.core.settings`).
+    setting's dotted name. What a setting may be is checked where settings are known (`barrio.core.settings`). `target` is what files are
+    written in: the one that ships, or one of the office's own.
     """
 
     fabric: Annotated[Name, Field(max_length=31)]
@@ -165,6 +166,7 @@ class Brief(Part):
     outside: dict[NameKey, Outside] = Field({}, max_length=200)
     management: Management = Management()
     services: Services = Services()
+    target: Annotated[Name, Field(max_length=31)] = Name("linux-frr")
     rungs: dict[RungKey, Annotated[dict[str, Any], Field(max_length=100)]] = Field({}, max_length=4000)
     numbers: Numbers = Numbers()
     pools: dict[PoolName, list[str]] = Field({}, max_length=200)

@@ -72,6 +72,7 @@ def build(
             rack=switch.rack,
             unit=switch.unit,
             hardware=switch.type.title,
+            model=Made(switch.type.id),
             state=switch.state,
             is_leaf=switch.is_leaf,
             asn=asns[switch.key],

@@ -1,4 +1,4 @@
-"""What a target calls the devices that its files make of ports, VLANs and VNIs. The model asks for names; the target has them."""
+"""What devices made of ports, VLANs and VNIs are called in the model, as a Linux system takes them. A target may print other names."""
 
 from __future__ import annotations
 
@@ -50,3 +50,13 @@ class Devices:
         """Names that could come of a number, or of a port whose name is letters and a number."""
         of = {self.lag_name: r"[a-z]*\d+", self.svi_name: r"\d+", self.tunnel_name: r"\d+"}
         return re.compile("|".join(re.escape(name).replace(r"\{\}", part) for name, part in of.items()))
+
+
+DEVICES = Devices(
+    lag_name="bond-{}",
+    svi_name="vlan{}",
+    tunnel_name="vni{}",
+    tagged_name="{}.{}",
+    own=frozenset({"lo", "mgmt", "bridge", "peer", "default", "all", "bond0"}),
+)
+"""The names in every model, whatever a switch's files are written in."""

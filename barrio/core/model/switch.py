@@ -316,6 +316,7 @@ class SwitchModel:
     rack: Name
     unit: int
     hardware: str
+    model: Made
     state: str
     is_leaf: bool
     asn: int

@@ -2,7 +2,8 @@
 
 The templates that ship are our own code, so they run in an ordinary environment, and refuse undefined names. They can print
 printed types and numbers only (`barrio.core.printed`); free text passes through the filter `plain`. Lines end with a line feed, and every file with
-exactly one. `barrio.core.render.trace` renders the same templates slowly, to say where each line comes from.
+exactly one. Templates of an office's own run in Jinja2's immutable sandbox, may print any text of one line, and are rendered in a process of
+their own (`Contained`), never here. `barrio.core.render.trace` renders the same templates slowly, to say where each line comes from.
 """
 
 from __future__ import annotations
@@ -12,11 +13,14 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
-from jinja2 import Environment, PackageLoader, StrictUndefined
+from jinja2 import BaseLoader, DictLoader, Environment, PackageLoader, StrictUndefined
 from jinja2.ext import Extension
+from jinja2.sandbox import ImmutableSandboxedEnvironment
 
 from barrio.core.model.switch import Relay, SwitchModel, UserModel
 from barrio.core.printed import plain, printable
+from barrio.core.printed.text import one_line
+from barrio.core.render.filters import FILTERS
 from barrio.core.render.target import FileKind, Target
 
 
@@ -34,17 +38,32 @@ class FilePlan:
         return {self.kind.each: self.owner} if self.kind.each else {}
 
 
+def own_printable(value: object) -> object:
+    """The value, if a template of one's own may print it: a whole number or a text of one line. Raises `TypeError` otherwise."""
+    if value.__class__ is int:
+        return value
+    if isinstance(value, str):
+        return one_line(value)
+    raise TypeError(
+        f"a template prints one value after another, and this is a {type(value).__name__}; say which part of it"
+    )
+
+
 def environment(
     target: Target,
-    finalize: Callable[[Any], Any] = printable,
+    finalize: Callable[[Any], Any] | None = None,
     encode: Callable[[Any], Any] = plain,
     extensions: Sequence[type[Extension]] = (),
 ) -> Environment:
     """The templates of a target; `finalize` sees every value on its way out, `encode` makes plain words of free text."""
-    made = Environment(
-        loader=PackageLoader(target.package, "templates"),
+    shipped = bool(target.templates.package)
+    loader: BaseLoader = (
+        PackageLoader(target.templates.package, "templates") if shipped else DictLoader(dict(target.templates.own))
+    )
+    made = (Environment if shipped else ImmutableSandboxedEnvironment)(
+        loader=loader,
         undefined=StrictUndefined,
-        finalize=finalize,
+        finalize=finalize or (printable if shipped else own_printable),
         trim_blocks=True,
         lstrip_blocks=True,
         keep_trailing_newline=True,
@@ -52,6 +71,8 @@ def environment(
         extensions=extensions,
     )
     made.filters["plain"] = encode
+    if not shipped:
+        made.filters.update(FILTERS)
     return made
 
 
@@ -63,11 +84,13 @@ def _fast(target: Target) -> Environment:
 def files_of(switch: SwitchModel, target: Target) -> Iterator[FilePlan]:
     """The files that a switch gets, in the target's order, users by name."""
     for kind in target.files:
+        if not kind.is_for(switch):
+            continue
         if kind.each:
             owners: Sequence[UserModel | Relay] = switch.relays if kind.each == "relay" else switch.common.users
             for owner in owners:
                 yield FilePlan(kind.path.format(**{kind.each: owner.label}), kind, owner)
-        elif not kind.needs or getattr(switch if hasattr(switch, kind.needs) else switch.common, kind.needs):
+        else:
             yield FilePlan(kind.path, kind)
 
 

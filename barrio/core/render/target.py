@@ -9,21 +9,32 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from pathlib import PurePosixPath
+from typing import TYPE_CHECKING, Protocol
 
-from barrio.core.attach.attachments import Attachments
-from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault
-from barrio.core.model.devices import Devices
-from barrio.core.structure.parts import Structure
+from barrio.core.model.switch import SwitchModel
+from barrio.core.render.facts import Facts
+from barrio.core.render.traced import TracedLine
+
+if TYPE_CHECKING:  # what renders templates apart from everything else has no need of these
+    from barrio.core.attach.attachments import Attachments
+    from barrio.core.brief.model import Brief
+    from barrio.core.structure.parts import Structure
 
 
 @dataclass(frozen=True, slots=True)
 class FileKind:
+    """One file. `roles` and `models` are the switches that get it; without any, all do. `first` says that it is for a switch's first
+    boot alone."""
+
     path: str
     template: str
     section: str
     needs: str = ""
     mode: int = 0o644
+    roles: tuple[str, ...] = ()
+    models: tuple[str, ...] = ()
+    first: bool = False
 
     @property
     def each(self) -> str:
@@ -34,22 +45,56 @@ class FileKind:
     def name(self) -> str:
         return PurePosixPath(self.path).name
 
+    def is_for(self, switch: SwitchModel) -> bool:
+        """Whether this switch gets the file."""
+        if (self.roles and switch.role not in self.roles) or (self.models and switch.model not in self.models):
+            return False
+        return not self.needs or bool(getattr(switch if hasattr(switch, self.needs) else switch.common, self.needs))
+
+
+@dataclass(frozen=True, slots=True)
+class Templates:
+    """The templates of a target: those of a package that ships, or, by name, an office's own, which nobody vouches for. `digest` tells
+    own ones of the same name apart."""
+
+    package: str = ""
+    own: Mapping[str, str] = field(default_factory=dict, compare=False)
+    digest: str = ""
+
+
+class Contained(Protocol):
+    """Where templates that nobody vouches for run: apart from everything else, with limits. All raise `Refused` (`template.*`)."""
+
+    def render(self, switch: SwitchModel, target: Target) -> dict[str, str]:
+        """Every file of a switch, by path."""
+
+    def trace(self, switch: SwitchModel, path: str, target: Target) -> tuple[TracedLine, ...]:
+        """One file with where each line comes from. Raises `KeyError` when the switch has no such file."""
+
+
+def nobody(*_: object) -> Mapping[str, Fault]:
+    """What a target refuses that refuses no switch."""
+    return {}
+
 
 @dataclass(frozen=True, slots=True)
 class Target:
-    """`package` holds the templates. `refused` names the switches that it cannot carry, by key, with the reason (`target.*`);
-    `read_back` reads all files, by switch and path, and tells what they contradict. `conditions` puts what its templates ask
-    into words: a pattern of the question, and what it says when it holds and when not.
+    """`refused` names the switches that it cannot carry, by key, with the reason (`target.*`). `facts` reads the files of one switch, by its name and by path, as
+    far as switches of all targets are compared; nothing when a target has no reader. `read_back` reads those of all its switches, where the target
+    knows more of its own language, beside others that it does not read. `conditions` puts what its templates ask
+    into words: a pattern of the question, and what it says when it holds and when not. `left_out` are patterns of the model's paths that its
+    files do not carry, with the reason.
     """
 
     name: str
-    package: str
-    devices: Devices
+    templates: Templates
     files: tuple[FileKind, ...]
-    refused: Callable[[Brief, Structure, Attachments], Mapping[str, Fault]] = field(compare=False)
-    read_back: Callable[[Mapping[str, Mapping[str, str]]], tuple[Fault, ...]] = field(compare=False)
+    refused: Callable[[Brief, Structure, Attachments], Mapping[str, Fault]] = field(default=nobody, compare=False)
+    facts: Callable[[str, Mapping[str, str]], Facts] | None = field(default=None, compare=False)
+    read_back: Callable[[Mapping[str, Mapping[str, str]], frozenset[str]], tuple[Fault, ...]] | None = field(
+        default=None, compare=False
+    )
+    title: str = field(default="", compare=False)
     conditions: tuple[tuple[str, str, str], ...] = field(default=(), compare=False)
-
-    def mode_of(self, path: str) -> int:
-        """The mode that a file of a bundle has on the switch, by its path within the bundle."""
-        return next((kind.mode for kind in self.files if kind.mode != 0o644 and path.endswith(f"/{kind.path}")), 0o644)
+    left_out: Mapping[str, str] = field(default_factory=dict, compare=False)
+    contained: Contained | None = field(default=None, compare=False)

@@ -8,9 +8,10 @@ text left is what the fast path prints; a test holds both equal.
 
 from __future__ import annotations
 
+import operator
 import re
-from collections.abc import Iterator
-from dataclasses import dataclass, is_dataclass
+from collections.abc import Callable, Iterator
+from dataclasses import is_dataclass
 from functools import cache
 from typing import Any
 
@@ -20,39 +21,11 @@ from jinja2.lexer import Token, TokenStream
 
 from barrio.core.model.switch import SwitchModel
 from barrio.core.printed import plain, printable
-from barrio.core.render.engine import environment, files_of
+from barrio.core.render.engine import environment, files_of, own_printable
 from barrio.core.render.target import Target
+from barrio.core.render.traced import Condition, Span, TracedLine
 
 _LINE, _VALUE, _VALUE_END, _ENTER, _LEAVE, _STOP = "\ue010", "\ue011", "\ue012", "\ue013", "\ue014", "\ue015"
-
-
-@dataclass(frozen=True, slots=True)
-class Span:
-    """Columns `start` to `end` of a line print the value at `path`."""
-
-    start: int
-    end: int
-    path: str
-
-
-@dataclass(frozen=True, slots=True)
-class Condition:
-    """A condition (`if`) that held, or a loop (`for`) that ran, with the paths that it read."""
-
-    kind: str
-    source: str
-    template: str
-    line: int
-    paths: tuple[str, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class TracedLine:
-    text: str
-    template: str
-    template_line: int
-    spans: tuple[Span, ...]
-    conditions: tuple[Condition, ...]
 
 
 class Value:
@@ -93,6 +66,28 @@ class Value:
 
     def __str__(self) -> str:
         return str(self.raw)
+
+    def __int__(self) -> int:
+        return int(self.raw)
+
+    def __getitem__(self, at: Any) -> object:
+        found = self.raw[at]
+        return found if isinstance(at, slice) else Value(found, f"{self.path}/{getattr(found, 'label', at)}", self.log)
+
+
+def _reckons(name: str) -> Callable[[Value, object], object]:
+    """What a value does beside another, as the bare ones do it."""
+    does = getattr(operator, name.strip("_"))
+
+    def reckon(self: Value, other: object) -> object:
+        self.log.append(self.path)
+        return does(self.raw, other.raw if isinstance(other, Value) else other)
+
+    return reckon
+
+
+for _name in ("__add__", "__sub__", "__mul__", "__floordiv__", "__mod__", "__lt__", "__le__", "__gt__", "__ge__"):
+    setattr(Value, _name, _reckons(_name))
 
 
 class _Marks(Extension):
@@ -203,12 +198,15 @@ def _mark_lines(data: str, name: str, first: int) -> str:
     return "\n".join(marked)
 
 
-def _mark_value(value: object) -> object:
-    if isinstance(value, Value):
-        if is_dataclass(value.raw):
-            return f"{value.path}"
-        return f"{_VALUE}{value.path}{_STOP}{printable(value.raw)}{_VALUE_END}"
-    return value
+def _marking(allowed: Callable[[object], object]) -> Callable[[object], object]:
+    def mark(value: object) -> object:
+        if isinstance(value, Value):
+            if is_dataclass(value.raw):
+                return f"{value.path}"
+            return f"{_VALUE}{value.path}{_STOP}{allowed(value.raw)}{_VALUE_END}"
+        return value
+
+    return mark
 
 
 def _encode(value: Value) -> Value:
@@ -248,7 +246,7 @@ def _sources(target: Target, template: str) -> list[str]:
 
 @cache
 def _traced(target: Target) -> Environment:
-    return environment(target, _mark_value, _encode, [_Marks])
+    return environment(target, _marking(printable if target.templates.package else own_printable), _encode, [_Marks])
 
 
 def trace(switch: SwitchModel, path: str, target: Target) -> tuple[TracedLine, ...]:

@@ -15,7 +15,7 @@ from barrio.core.brief.model import Brief, Services
 from barrio.core.brief.routing import Overlay
 from barrio.core.errors import nearest, refuse
 
-_PARTS: dict[str, type[BaseModel]] = {"services": Services, "overlay": Overlay}
+_PARTS: dict[str, type[BaseModel]] = {"services": Services, "overlay": Overlay, "": Brief}
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,9 +36,10 @@ class Setting:
 
     def read(self, value: object, path: str) -> Any:
         """A value of this setting, as the brief's field would take it. Raises `Refused` (`brief.*`) with what is wrong, at `path`."""
-        part, _, field = self.name.partition(".")
+        part, _, field = self.name.rpartition(".")
         try:
-            return getattr(_PARTS[part].model_validate({field: value}), field)
+            said = {field: value} if part else {"fabric": "x", field: value}
+            return getattr(_PARTS[part].model_validate(said), field)
         except ValidationError as error:
             first = faults_of(error, {})[0]
             beneath = first.path.removeprefix(field)
@@ -62,6 +63,7 @@ SETTINGS = {
         Setting("services.sign_in_from", "The prefixes from which SSH is answered", "list of prefixes", ("etc/nftables.conf",), many=True),
         Setting("services.banner", "The words shown before sign-in", "text", ("etc/issue.net",)),
         Setting("services.snmp", "Who may read by SNMP version 3, and from where", "users and sources", ("etc/snmp/snmpd.conf", "etc/nftables.conf")),
+        Setting("target", "What files are written in", "name of a target", ()),
         Setting("overlay.storm", "Broadcasts and multicasts that a host port takes", "number", ("etc/nftables.conf",), "frames/s"),
     )
 }  # fmt: skip

@@ -107,9 +107,10 @@ class Ladder:
         if rungs not in self._briefs:
             parts: dict[str, dict[str, Any]] = {}
             for name in {name for rung in rungs for name in self.said[rung]}:
-                part, _, field = name.partition(".")
+                part, _, field = name.rpartition(".")
                 parts.setdefault(part, {})[field] = self.climb(rungs, name).value
-            changed = {part: getattr(self._brief, part).model_copy(update=fields) for part, fields in parts.items()}
+            changed: dict[str, Any] = parts.pop("", {})
+            changed |= {part: getattr(self._brief, part).model_copy(update=fields) for part, fields in parts.items()}
             self._briefs[rungs] = self._brief.model_copy(update=changed)
         return self._briefs[rungs]
 

@@ -1,25 +1,15 @@
-"""linux-frr: a Linux switch with FRRouting, ifupdown2's interfaces file, and Debian's own services.
+"""linux-frr: a Linux switch with FRRouting, ifupdown2's interfaces file, and Debian's own services."""
 
->>> oct(LINUX_FRR.mode_of("switches/leaf-r07a/etc/sudoers.d/fabric")), oct(LINUX_FRR.mode_of("cabling.csv"))
-('0o440', '0o644')
-"""
-
-from barrio.core.model.devices import Devices
-from barrio.core.render.target import FileKind, Target
+from barrio.core.render.target import FileKind, Target, Templates
 from barrio.core.targets.linux_frr.readback import read_back
+from barrio.core.targets.linux_frr.readback.facts import facts_of
 from barrio.core.targets.linux_frr.refusals import refused
 from barrio.core.targets.linux_frr.words import CONDITIONS
 
 LINUX_FRR = Target(
     name="linux-frr",
-    package="barrio.core.targets.linux_frr",
-    devices=Devices(
-        lag_name="bond-{}",
-        svi_name="vlan{}",
-        tunnel_name="vni{}",
-        tagged_name="{}.{}",
-        own=frozenset({"lo", "mgmt", "bridge", "peer", "default", "all", "bond0"}),
-    ),
+    title="Linux with FRRouting and ifupdown2",
+    templates=Templates("barrio.core.targets.linux_frr"),
     files=(
         FileKind("etc/frr/frr.conf", "frr.conf.j2", "routing"),
         FileKind("etc/network/interfaces", "interfaces.j2", "interfaces"),
@@ -47,6 +37,7 @@ LINUX_FRR = Target(
         FileKind("etc/tmpfiles.d/fabric.conf", "tmpfiles.conf.j2", "access", needs="users"),
     ),
     refused=refused,
+    facts=facts_of,
     read_back=read_back,
     conditions=CONDITIONS,
 )

@@ -15,13 +15,15 @@ Found = tuple[str, str, str]
 Fabric = Mapping[str, SwitchText]
 
 
-def across(fabric: Fabric) -> Iterator[Found]:
-    """Everything that the files of several switches contradict each other in."""
-    for check in (_mirrors, _links, _unique, _segments, _shared, _management):
+def across(fabric: Fabric, elsewhere: frozenset[str]) -> Iterator[Found]:
+    """Everything that the files of several switches contradict each other in; `elsewhere` are switches whose files are not here."""
+    yield from _mirrors(fabric, elsewhere)
+    yield from _links(fabric, elsewhere)
+    for check in (_unique, _segments, _shared, _management):
         yield from check(fabric)
 
 
-def _mirrors(fabric: Fabric) -> Iterator[Found]:
+def _mirrors(fabric: Fabric, elsewhere: frozenset[str]) -> Iterator[Found]:
     """Each session has another end, which names the AS that this one is in."""
     owners = {
         str(one.ip): (name, device.name)
@@ -37,7 +39,7 @@ def _mirrors(fabric: Fabric) -> Iterator[Found]:
         for session in router.sessions:
             told = router.of(session, "description").split()
             far = fabric.get(told[0]) if told else None
-            if far is None and session.has("shutdown"):
+            if far is None and (session.has("shutdown") or (told and told[0] in elsewhere)):
                 continue
             if far is None or far.underlay is None:
                 yield name, "mirror", f"the session with {session.name} is with no switch of this fabric"
@@ -90,7 +92,7 @@ def _ends(switch: SwitchText, router: Router, session: Neighbor, far: SwitchText
             )
 
 
-def _links(fabric: Fabric) -> Iterator[Found]:
+def _links(fabric: Fabric, elsewhere: frozenset[str]) -> Iterator[Found]:
     """Two ports share each subnet of a link, and carry the same; each names the other."""
     subnets: dict[object, list[tuple[str, str]]] = defaultdict(list)
     named: dict[tuple[str, str], tuple[str, str, str]] = {}
@@ -101,7 +103,7 @@ def _links(fabric: Fabric) -> Iterator[Found]:
                 named[name, device.name] = (told[0], told[1], told[3])
             if device.kind == "port" and not device.one("vrf"):
                 for one in device.addresses:
-                    if one.network.prefixlen != one.max_prefixlen:
+                    if one.network.prefixlen != one.max_prefixlen and not (told and told[0] in elsewhere):
                         subnets[one.network].append((name, device.name))
     for subnet, ends in subnets.items():
         if len(ends) == 1 and "link-down" in fabric[ends[0][0]].devices[ends[0][1]].said:

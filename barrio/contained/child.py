@@ -1,0 +1,149 @@
+"""The process that renders: told what to render on its standard input, it answers on its standard output, and can do nothing else.
+
+It may open no file and no socket (its table of open files is full), start no program, write no file, and have so much memory and no more; how
+long it may take is watched by whoever asks. It trusts what it is sent, and what it answers is plain JSON.
+"""
+
+from __future__ import annotations
+
+import json
+import pickle
+import resource
+import struct
+import sys
+from collections.abc import Iterator
+from dataclasses import asdict
+from typing import Any, BinaryIO
+
+from jinja2 import Environment, TemplateError, TemplateSyntaxError, UndefinedError
+from jinja2.exceptions import SecurityError
+
+from barrio.contained.limits import MOST_MEMORY, MOST_OUTPUT
+from barrio.core.render.engine import environment, files_of
+from barrio.core.render.target import Target
+from barrio.core.render.trace import trace
+
+_SIZE = struct.Struct("<I")
+
+
+def main() -> None:
+    """Answer until nobody asks any more."""
+    heard, told = sys.stdin.buffer, sys.stdout.buffer
+    _wake()
+    _shut()
+    known: dict[str, tuple[Target, Environment]] = {}
+    while True:
+        head = heard.read(_SIZE.size)
+        if len(head) < _SIZE.size:
+            return
+        work, target, switch, path = pickle.loads(heard.read(_SIZE.unpack(head)[0]))  # from who started this
+        try:
+            if isinstance(target, Target):
+                known = {target.templates.digest: (target, environment(target))}
+            else:
+                target = known[target][0]
+            answer = _answer(work, target, known[target.templates.digest][1], switch, path)
+        except MemoryError:
+            known.clear()
+            answer = {
+                "fault": ["memory", f"takes more than the {MOST_MEMORY >> 20} MB of memory that it may have", "", 0]
+            }
+        _tell(told, answer)
+
+
+def _wake() -> None:
+    """Have at hand what is read from files when it is first used."""
+    import encodings.idna
+    import traceback
+
+    Environment().from_string("{% for x in [1] %}{{ x|string|upper|replace('1','2') }}{% endfor %}").render()
+    traceback.format_exc()
+    assert encodings.idna
+
+
+def _shut() -> None:
+    for limit, most in (
+        (resource.RLIMIT_DATA, MOST_MEMORY),
+        (resource.RLIMIT_FSIZE, 0),
+        (resource.RLIMIT_NPROC, 0),
+        (resource.RLIMIT_CORE, 0),
+        (resource.RLIMIT_NOFILE, 3),
+    ):
+        resource.setrlimit(limit, (most, most))
+
+
+def _tell(told: BinaryIO, answer: object) -> None:
+    data = json.dumps(answer).encode()
+    told.write(_SIZE.pack(len(data)) + data)
+    told.flush()
+
+
+def _answer(work: str, target: Target, templates: Environment, switch: Any, path: str) -> dict[str, Any]:
+    template = ""
+    try:
+        if work == "trace":
+            return {"lines": [asdict(line) for line in trace(switch, path, target)]}
+        files: dict[str, str] = {}
+        room = MOST_OUTPUT
+        for plan in files_of(switch, target):
+            template = plan.kind.template
+            text = "".join(_within(templates.get_template(template).generate(sw=switch, **plan.given), room))
+            room -= len(text)
+            files[plan.path] = text
+        return {"files": files}
+    except Exception as error:
+        return {"fault": [*_in_words(error), *_place(error, template)]}
+
+
+class _Long(Exception):
+    """More text than may be."""
+
+
+def _within(parts: Iterator[str], room: int) -> Iterator[str]:
+    for part in parts:
+        room -= len(part)
+        if room < 0:
+            raise _Long
+        yield part
+
+
+def _in_words(error: Exception) -> tuple[str, str]:
+    match error:
+        case TemplateSyntaxError():
+            return "syntax", f"is no template: {error.message}"
+        case UndefinedError():
+            return "undefined", f"names what is not there: {error.message}"
+        case SecurityError():
+            return "forbidden", f"does what no template may: {error.message}"
+        case RecursionError():
+            return "recursion", "calls itself without end"
+        case _Long():
+            return "output", f"writes more than {MOST_OUTPUT >> 20} MB"
+        case OverflowError() if "range" in str(error).lower():
+            return "range", f"counts too far: {str(error).rstrip('.').lower()}"
+        case KeyError():
+            return "file", f"there is no file {error}"
+        case TemplateError():
+            return "error", f"cannot be rendered: {error.message}"
+        case _:
+            return "error", f"cannot be rendered: {error}"
+
+
+def _place(error: BaseException, template: str) -> tuple[str, int]:
+    """The template and line that an error came from: the innermost that the traceback names."""
+    if isinstance(error, TemplateSyntaxError):
+        return error.name or template, error.lineno
+    found, step = (template, 0), error.__traceback__
+    while step is not None:
+        name = step.tb_frame.f_code.co_filename
+        if name.endswith(".j2") or name == "<template>":
+            found = (
+                step.tb_frame.f_globals.get("name") or (name if name.endswith(".j2") else template),
+                step.tb_lineno,
+            )
+        step = step.tb_next
+    return found
+
+
+if __name__ == "__main__":
+    main()

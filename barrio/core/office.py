@@ -1,0 +1,72 @@
+"""The office: what holds for every fabric there is. Its targets stand beside the one that ships.
+
+The office is a folder of files: `targets/<name>/target.yaml`, and beside it the templates of that target.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field, replace
+
+from barrio.core.errors import Fault, Refused, nearest, refuse
+from barrio.core.render.target import Contained, Target
+from barrio.core.targets.linux_frr import LINUX_FRR
+from barrio.core.targets.own.manifest import read_target
+
+TARGETS = "targets"
+MOST_FILES = 600
+
+
+@dataclass(frozen=True)
+class Office:
+    """What an office's files say. `files` are the texts themselves, by path."""
+
+    files: Mapping[str, str] = field(default_factory=dict)
+    targets: Mapping[str, Target] = field(default_factory=lambda: {LINUX_FRR.name: LINUX_FRR})
+
+    def target(self, name: str, path: str) -> Target:
+        """The target of this name. Raises `Refused` (`target.unknown`) with the nearest; `path` is where the name stands."""
+        found = self.targets.get(name)
+        if found is None:
+            meant = nearest(name, self.targets) or f" There are {', '.join(self.targets)}."
+            raise refuse("target.unknown", f"There is no target {name}.{meant}", path)
+        return found
+
+
+BARE = Office()
+"""An office that has nothing of its own."""
+
+
+def read_office(files: Mapping[str, str], contained: Contained | None = None) -> Office:
+    """An office from its files, by path. Raises `Refused` with everything that is wrong; the `path` of a fault begins with the file's."""
+    faults: list[Fault] = []
+    if len(files) > MOST_FILES:
+        raise refuse("office.files", f"The office has {len(files):,} files; {MOST_FILES} are the most.")
+    folders: dict[str, dict[str, str]] = {}
+    for path, text in sorted(files.items()):
+        top, _, rest = path.partition("/")
+        name, _, file = rest.partition("/")
+        if top != TARGETS or not file or "/" in file:
+            faults.append(
+                Fault(
+                    "office.file", f"{path[:120]} is no file of an office; templates are {TARGETS}/<name>/<file>.", path
+                )
+            )
+            continue
+        folders.setdefault(name, {})[file] = text
+    targets = {LINUX_FRR.name: LINUX_FRR}
+    for name, own in folders.items():
+        try:
+            targets[name] = read_target(name, own, contained)
+        except Refused as error:
+            faults += [replace(one, path=f"{TARGETS}/{name}/{one.path}") for one in error.faults]
+    if faults:
+        raise Refused(faults)
+    return Office(files, targets)
+
+
+def templates_of(office: Office) -> Iterator[tuple[str, str, str]]:
+    """Every template of the office's own targets, as (target, template, text)."""
+    for name, target in office.targets.items():
+        for template, text in target.templates.own.items():
+            yield name, template, text

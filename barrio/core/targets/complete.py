@@ -1,0 +1,126 @@
+"""Nothing left out: every number and name that a switch's model has for its files must be in one of them.
+
+The text is looked at as words alone, in whatever language it is, so that this holds for targets that nobody here has seen. An address may
+stand with its length or without, a MAC in any notation, numbers within ranges. What a target leaves out on purpose it says, with a reason.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Mapping
+from fnmatch import fnmatchcase
+
+from barrio.core.model.switch import SwitchModel
+
+_WORD = re.compile(r"[A-Za-z0-9_@+=][A-Za-z0-9_.:@/+=-]*")
+_RANGE = re.compile(r"(?<![\w.:])(\d{1,5})(?:-|\.\.| to )(\d{1,5})(?![\w.:])")
+_MAC = re.compile(r"(?<![\w.:-])(?:[0-9a-fA-F]{2,6}[:.-]){1,5}[0-9a-fA-F]{2,6}(?![\w])")
+
+Wanted = tuple[str, str, str]
+"""A path of the model, what it is in words, and the value that is wanted."""
+
+
+def missing(
+    switch: SwitchModel, files: Mapping[str, str], left_out: Mapping[str, str]
+) -> Iterator[tuple[str, str, str]]:
+    """What a switch should carry and no file of it says: (path, what it is, value). `left_out` are patterns of paths with a reason."""
+    there = words_of("\n".join(files.values()))
+    for path, what, value in wanted(switch):
+        if (
+            value not in there
+            and value.partition("/")[0] not in there
+            and not any(fnmatchcase(path, one) for one in left_out)
+        ):
+            yield path, what, value
+
+
+def words_of(text: str) -> set[str]:
+    """Every word of a text, whole and in its parts, with numbers of ranges one by one, and MACs as they are usually written."""
+    found: set[str] = set()
+    for long in _WORD.findall(text):
+        word = long.rstrip(".:,-")
+        found.add(word)
+        if not word.isalnum():
+            found.update(part.rstrip(".:") for part in re.split(r"[/,=@]", word))
+    for low, high in _RANGE.findall(text):
+        found.update(map(str, range(int(low), min(int(high), int(low) + 5000) + 1)))
+    for mac in _MAC.findall(text):
+        digits = re.sub(r"[^0-9a-f]", "", mac.lower())
+        if len(digits) == 12:
+            found.add(":".join(digits[at : at + 2] for at in range(0, 12, 2)))
+    return found
+
+
+def wanted(switch: SwitchModel) -> Iterator[Wanted]:
+    """What the files of a switch must say."""
+    yield "name", "its name", switch.name
+    yield "loopback_v4", "its loopback", switch.loopback_v4
+    if switch.loopback_v6:
+        yield "loopback_v6", "its IPv6 loopback", switch.loopback_v6
+    yield "management/address", "its management address", switch.management.address
+    yield "management/gateway", "the gateway of its management port", switch.management.gateway
+    if switch.common.ebgp or switch.in_overlay:
+        yield "process_asn", "its AS", str(switch.process_asn)
+    if switch.vtep:
+        yield "vtep", "the end of its tunnels", switch.vtep
+    yield from _fabric(switch)
+    yield from _carried(switch)
+    yield from _services(switch)
+
+
+def _fabric(switch: SwitchModel) -> Iterator[Wanted]:
+    for port in switch.fabric_ports:
+        at, called = f"fabric_ports/{port.label}", f"port {port.label}"
+        yield f"{at}/label", called, port.label
+        yield f"{at}/peer", f"the switch at the other end of {called}", port.peer
+        if port.shut:
+            continue
+        for field in ("v4", "v6"):
+            if value := getattr(port, field):
+                yield f"{at}/{field}", f"the address of {called}", value
+        if switch.common.ebgp:
+            yield f"{at}/neighbor", f"the neighbour on {called}", str(port.neighbor)
+            yield f"{at}/peer_asn", f"the AS at the other end of {called}", str(port.peer_asn)
+    for session in switch.sessions:
+        yield f"sessions/{session.label}/address", f"the session with {session.label}", session.address
+    for outside in switch.outside:
+        if outside.shut:
+            continue
+        at, called = f"outside/{outside.label}", f"the session with {outside.system} in {outside.vrf}"
+        yield f"{at}/asn", f"the AS of {called}", str(outside.asn)
+        for field in ("v4", "v6", "neighbor_v4", "neighbor_v6"):
+            if value := getattr(outside, field):
+                yield f"{at}/{field}", f"an address of {called}", value
+        if outside.vlan:
+            yield f"{at}/vlan", f"the VLAN of {called}", str(outside.vlan)
+
+
+def _carried(switch: SwitchModel) -> Iterator[Wanted]:
+    for segment in switch.segments:
+        at, called = f"segments/{segment.label}", f"segment {segment.label}"
+        yield f"{at}/vlan", f"the VLAN of {called}", str(segment.vlan)
+        yield f"{at}/vni", f"the VNI of {called}", str(segment.vni)
+        yield f"{at}/route_target", f"the route target of {called}", segment.route_target
+        for field in ("gateway_v4", "gateway_v6"):
+            if value := getattr(segment, field):
+                yield f"{at}/{field}", f"the gateway of {called}", value
+    for vrf in switch.vrfs:
+        at, called = f"vrfs/{vrf.label}", f"VRF {vrf.label}"
+        yield f"{at}/label", called, vrf.label
+        yield f"{at}/vni", f"the VNI of {called}", str(vrf.vni)
+        yield f"{at}/route_target", f"the route target of {called}", vrf.route_target
+    for port in switch.host_ports:
+        yield f"host_ports/{port.label}/label", f"port {port.label}", port.label
+    if switch.segments and any(one.gateway_v4 or one.gateway_v6 for one in switch.segments):
+        yield "common/gateway_mac", "the MAC of every gateway", switch.common.gateway_mac
+
+
+def _services(switch: SwitchModel) -> Iterator[Wanted]:
+    common = switch.common
+    for field, called in (("ntp", "the time server"), ("dns", "the name server"), ("syslog", "the log server")):
+        for server in getattr(common, field):
+            yield f"common/{field}", f"{called} {server}", server
+    for user in common.users:
+        yield f"common/users/{user.label}/label", f"user {user.label}", user.label
+        for key in user.keys:
+            yield f"common/users/{user.label}/keys", f"a key of {user.label}", str(key).split()[1]

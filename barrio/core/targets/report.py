@@ -1,0 +1,57 @@
+"""The files of a fabric, read back by whoever knows their language, and compared across languages."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping, Sequence
+
+from barrio.core.errors import Fault, Refused
+from barrio.core.model.switch import SwitchModel
+from barrio.core.render.facts import Facts, agree
+from barrio.core.render.target import Target
+from barrio.core.targets.complete import missing
+
+MOST = 50
+"""Findings that are told; one wrong value may show in many places."""
+Files = Mapping[str, Mapping[str, str]]
+
+
+def read_back(
+    switches: Sequence[tuple[SwitchModel, Target]], files_of: Callable[[SwitchModel], Mapping[str, str]]
+) -> tuple[Fault, ...]:
+    """What the files contradict, and what they leave out; at most `MOST` findings (`readback.*`, `template.*`)."""
+    found: list[Fault] = []
+    by_target: dict[Target, dict[str, Mapping[str, str]]] = {}
+    for model, target in switches:
+        try:
+            files = files_of(model)
+        except Refused as error:
+            found += error.faults
+            continue
+        by_target.setdefault(target, {})[model.name] = files
+        for _, what, value in missing(model, files, target.left_out):
+            found.append(
+                Fault("readback.missing", f"In the files of {model.name}: {what}, {value}, is in none of them.")
+            )
+            if len(found) > MOST:
+                break
+    mixed = len(by_target) > 1
+    names = frozenset(name for files in by_target.values() for name in files)
+    facts: dict[str, Facts] = {}
+    for target, read in by_target.items():
+        if target.read_back is not None:
+            found += target.read_back(read, names - read.keys())
+        if target.facts is not None and (mixed or target.read_back is None):
+            for name, files in read.items():
+                try:
+                    facts[name] = target.facts(name, files)
+                except (ValueError, KeyError, IndexError) as error:
+                    found.append(Fault("readback.unreadable", f"In the files of {name}: {error}."))
+    found += _compared(facts, names)
+    return tuple(dict.fromkeys(found))[:MOST]
+
+
+def _compared(facts: Mapping[str, Facts], everyone: frozenset[str]) -> Iterator[Fault]:
+    """What switches contradict each other in; nothing is missed at a switch whose language nobody reads."""
+    if len(facts) == len(everyone):
+        for name, code, words in agree(facts):
+            yield Fault(f"readback.{code}", f"In the files of {name}: {words}.")
