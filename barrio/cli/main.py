@@ -15,17 +15,20 @@ from typing import Annotated, Any, NoReturn
 
 import typer
 
-from barrio.cli import hosts, jobs, ladder, ledgerfile, numbers, people, shapes
-from barrio.cli.faults import tell
+from barrio.cli import hosts, jobs, ladder, ledgerfile, numbers, people, shapes, targets
+from barrio.cli.faults import tell, told
+from barrio.cli.targets import OfficeFolder, office_from
 from barrio.core import Compiled, Refused, Stock, compile
 from barrio.core.brief.document import MOST_BYTES, Document, locate, read
 from barrio.core.bundle import as_tar_gz, as_zip, bundle_files, modes_of
 from barrio.core.errors import refuse
+from barrio.core.office import Office
 from barrio.core.sums import add_up
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help=__doc__, pretty_exceptions_enable=False)
 app.registered_commands += shapes.app.registered_commands
 app.registered_commands += ladder.app.registered_commands
+app.registered_commands += targets.app.registered_commands
 app.command()(numbers.whois)
 app.add_typer(numbers.app, name="numbers")
 app.add_typer(hosts.app, name="hosts")
@@ -43,9 +46,10 @@ def build(
     brief: BriefFile,
     out: Annotated[Path, typer.Option("--out", help="A folder, or a file ending in .zip or .tar.gz.")],
     ledger: LedgerFile = None,
+    office: OfficeFolder = None,
 ) -> None:
     """Write every file of a fabric: configurations, cabling, numbers, inventory, manifest."""
-    document, compiled = _compile(brief, ledger)
+    document, compiled = _compile(brief, ledger, office)
     files = bundle_files(document, compiled)
     try:
         _write(out, files)
@@ -62,9 +66,9 @@ def build(
 
 
 @app.command()
-def check(brief: BriefFile, ledger: LedgerFile = None) -> None:
+def check(brief: BriefFile, ledger: LedgerFile = None, office: OfficeFolder = None) -> None:
     """Read a brief, compile it, and say what is wrong with it; writes nothing."""
-    _, compiled = _compile(brief, ledger)
+    _, compiled = _compile(brief, ledger, office)
     sums = add_up(compiled.brief, compiled.structure)
     typer.echo(
         f"{brief}: {compiled.extent}; {sums.oversubscription:.2f} : 1, "
@@ -113,19 +117,24 @@ def _config(said: dict[str, Any]) -> Any:
         _fail(2, f"barrio.toml is not TOML: {error}.")
 
 
-def _compile(brief: Path, ledger: Path | None) -> tuple[Document, Compiled]:
+def _compile(brief: Path, ledger: Path | None, office: Path | None) -> tuple[Document, Compiled]:
     try:
         document = read(_text(brief))
         book = Stock()
         if ledger is not None:
             book = ledgerfile.load(ledger).stock(document.brief.fabric)
         try:
-            return document, compile(document.brief, book)
+            return document, compile(document.brief, book, office=_office(office))
         except Refused as error:
             raise locate(error, document) from None
     except Refused as error:
         tell(brief, error)
         raise typer.Exit(2) from None
+
+
+def _office(folder: Path | None) -> Office:
+    with told(folder):
+        return office_from(folder)
 
 
 def _text(brief: Path) -> str:

@@ -9,16 +9,18 @@ from __future__ import annotations
 import json
 import pickle
 import resource
+import signal
 import struct
 import sys
 from collections.abc import Iterator
 from dataclasses import asdict
 from typing import Any, BinaryIO
 
-from jinja2 import Environment, TemplateError, TemplateSyntaxError, UndefinedError
+from jinja2 import Environment, StrictUndefined, TemplateError, TemplateNotFound, TemplateSyntaxError, UndefinedError
 from jinja2.exceptions import SecurityError
+from jinja2.sandbox import ImmutableSandboxedEnvironment
 
-from barrio.contained.limits import MOST_MEMORY, MOST_OUTPUT
+from barrio.contained.limits import MOST_MEMORY, MOST_OUTPUT, MOST_SECONDS
 from barrio.core.render.engine import environment, files_of
 from barrio.core.render.target import Target
 from barrio.core.render.trace import trace
@@ -36,6 +38,8 @@ def main() -> None:
         head = heard.read(_SIZE.size)
         if len(head) < _SIZE.size:
             return
+        # Nobody may be left to end it: then it ends by itself.
+        signal.alarm(int(4 * MOST_SECONDS))
         work, target, switch, path = pickle.loads(heard.read(_SIZE.unpack(head)[0]))  # from who started this
         try:
             if isinstance(target, Target):
@@ -48,6 +52,7 @@ def main() -> None:
             answer = {
                 "fault": ["memory", f"takes more than the {MOST_MEMORY >> 20} MB of memory that it may have", "", 0]
             }
+        signal.alarm(0)
         _tell(told, answer)
 
 
@@ -57,7 +62,11 @@ def _wake() -> None:
     import traceback
 
     Environment().from_string("{% for x in [1] %}{{ x|string|upper|replace('1','2') }}{% endfor %}").render()
-    traceback.format_exc()
+    for wrong in ("{{ nothing.here }}", "{% nothing %}"):
+        try:
+            ImmutableSandboxedEnvironment(undefined=StrictUndefined).from_string(wrong).render()
+        except TemplateError:
+            traceback.format_exc()
     assert encodings.idna
 
 
@@ -91,6 +100,8 @@ def _answer(work: str, target: Target, templates: Environment, switch: Any, path
             room -= len(text)
             files[plan.path] = text
         return {"files": files}
+    except MemoryError:
+        raise
     except Exception as error:
         return {"fault": [*_in_words(error), *_place(error, template)]}
 
@@ -111,6 +122,8 @@ def _in_words(error: Exception) -> tuple[str, str]:
     match error:
         case TemplateSyntaxError():
             return "syntax", f"is no template: {error.message}"
+        case TemplateNotFound():
+            return "undefined", f"names a template that is not there: {error.name}"
         case UndefinedError():
             return "undefined", f"names what is not there: {error.message}"
         case SecurityError():
@@ -120,7 +133,7 @@ def _in_words(error: Exception) -> tuple[str, str]:
         case _Long():
             return "output", f"writes more than {MOST_OUTPUT >> 20} MB"
         case OverflowError() if "range" in str(error).lower():
-            return "range", f"counts too far: {str(error).rstrip('.').lower()}"
+            return "range", f"counts too far: {str(error).removesuffix('.').lower()}"
         case KeyError():
             return "file", f"there is no file {error}"
         case TemplateError():
@@ -136,11 +149,8 @@ def _place(error: BaseException, template: str) -> tuple[str, int]:
     found, step = (template, 0), error.__traceback__
     while step is not None:
         name = step.tb_frame.f_code.co_filename
-        if name.endswith(".j2") or name == "<template>":
-            found = (
-                step.tb_frame.f_globals.get("name") or (name if name.endswith(".j2") else template),
-                step.tb_lineno,
-            )
+        if name.endswith(".j2"):
+            found = (name, step.tb_lineno)
         step = step.tb_next
     return found
 

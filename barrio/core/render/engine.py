@@ -8,12 +8,12 @@ their own (`Contained`), never here. `barrio.core.render.trace` renders the same
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, partial
 from typing import Any
 
-from jinja2 import BaseLoader, DictLoader, Environment, PackageLoader, StrictUndefined
+from jinja2 import BaseLoader, Environment, FunctionLoader, PackageLoader, StrictUndefined, Undefined
 from jinja2.ext import Extension
 from jinja2.sandbox import ImmutableSandboxedEnvironment
 
@@ -40,13 +40,18 @@ class FilePlan:
 
 def own_printable(value: object) -> object:
     """The value, if a template of one's own may print it: a whole number or a text of one line. Raises `TypeError` otherwise."""
-    if value.__class__ is int:
+    if value.__class__ is int or isinstance(value, Undefined):  # what is not there says so itself, with its name
         return value
     if isinstance(value, str):
         return one_line(value)
     raise TypeError(
         f"a template prints one value after another, and this is a {type(value).__name__}; say which part of it"
     )
+
+
+def _own(templates: Mapping[str, str], name: str) -> tuple[str, str, None] | None:
+    """A template of one's own, which errors call by its name."""
+    return (templates[name], name, None) if name in templates else None
 
 
 def environment(
@@ -58,7 +63,9 @@ def environment(
     """The templates of a target; `finalize` sees every value on its way out, `encode` makes plain words of free text."""
     shipped = bool(target.templates.package)
     loader: BaseLoader = (
-        PackageLoader(target.templates.package, "templates") if shipped else DictLoader(dict(target.templates.own))
+        PackageLoader(target.templates.package, "templates")
+        if shipped
+        else FunctionLoader(partial(_own, target.templates.own))
     )
     made = (Environment if shipped else ImmutableSandboxedEnvironment)(
         loader=loader,

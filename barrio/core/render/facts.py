@@ -18,17 +18,24 @@ Found = tuple[str, str, str]
 @dataclass(slots=True)
 class Facts:
     """What one switch's files say. `addresses` go by port, `sessions` from a neighbour's address to the AS that it must be in; both for the
-    underlay alone. `shows` is the AS that a neighbour is shown where it is not `asn`. `ends` is, for a port, the switch and port that it names as its other end; `shut` are the ports
-    that are kept down. Sessions that are kept down are not among `sessions`."""
+    underlay alone. `by_port` are sessions with whoever is at the other end of a port. `shows` is the AS that a neighbour is shown, by its address or port, where it is not `asn`. `ends` is, for a port, the switch and port that it names as its other end; `shut` are the ports
+    that are kept down. Sessions that are kept down are not among `sessions`.
+    `carried` are the VLANs of segments, `on_ports` those that ports carry; `ports` are those that
+    are set up, `members` those that a LAG takes."""
 
     name: str = ""
     asn: int = 0
     router_id: str = ""
     addresses: dict[str, list[IPv4Interface | IPv6Interface]] = field(default_factory=dict)
     sessions: dict[str, int] = field(default_factory=dict)
+    by_port: dict[str, int] = field(default_factory=dict)
     shows: dict[str, int] = field(default_factory=dict)
     mtus: dict[str, int] = field(default_factory=dict)
     ends: dict[str, tuple[str, str]] = field(default_factory=dict)
+    carried: list[str] = field(default_factory=list)
+    ports: list[str] = field(default_factory=list)
+    members: set[str] = field(default_factory=set)
+    on_ports: dict[str, set[str]] = field(default_factory=dict)
     shut: set[str] = field(default_factory=set)
     shared: dict[tuple[str, str], str] = field(default_factory=dict)
 
@@ -44,6 +51,7 @@ def agree(fabric: Mapping[str, Facts]) -> Iterator[Found]:
     for name, facts in fabric.items():
         if facts.name and facts.name != name:
             yield name, "name", f"the switch calls itself {facts.name}"
+        yield from ((name, "within", words) for words in _within(facts))
         for address in facts.owned:
             if owners.setdefault(address, name) != name:
                 yield name, "twice", f"the address {address} is {owners[address]}'s too"
@@ -56,6 +64,20 @@ def agree(fabric: Mapping[str, Facts]) -> Iterator[Found]:
             first, there = known.setdefault((thing, what), (name, value))
             if value != there:
                 yield name, "map", f"{thing} has {what} {value} here, and {there} on {first}"
+
+
+def _within(facts: Facts) -> Iterator[str]:
+    """In what one switch contradicts itself."""
+    if facts.router_id and facts.owned and facts.router_id not in facts.owned:
+        yield f"the router id {facts.router_id} is no address of it"
+    for kind, said in (("port", facts.ports), ("VLAN", facts.carried)):
+        for one in {one for one in said if said.count(one) > 1}:
+            yield f"{kind} {one} is set up twice"
+    for port, vlans in facts.on_ports.items():
+        if vlans - set(facts.carried):
+            yield f"{port} carries VLAN {', '.join(sorted(vlans - set(facts.carried)))}, which is no segment's here"
+    if facts.ports and facts.members - set(facts.ports):
+        yield f"a LAG takes {', '.join(sorted(facts.members - set(facts.ports)))}, which is not set up"
 
 
 def _twice(fabric: Mapping[str, Facts]) -> Iterator[Found]:
@@ -99,10 +121,6 @@ def _links(fabric: Mapping[str, Facts]) -> Iterator[Found]:
         if len(ends) != 2:
             yield name, "link", f"{subnet} is on {len(ends)} ports"
             continue
-        far, far_port = ends[1]
-        if fabric[name].mtus.get(port) != fabric[far].mtus.get(far_port):
-            ours, theirs = fabric[name].mtus.get(port), fabric[far].mtus.get(far_port)
-            yield name, "link", f"{port} carries {ours} bytes, and {far} {far_port} carries {theirs}"
         for here, there in (ends, reversed(ends)):
             named = fabric[here[0]].ends.get(here[1])
             if named and named != there:
@@ -111,6 +129,27 @@ def _links(fabric: Mapping[str, Facts]) -> Iterator[Found]:
                     "link",
                     f"{here[1]} names {' '.join(named)} as its other end, and shares {subnet} with {' '.join(there)}",
                 )
+    for name, facts in fabric.items():
+        for port, (far, far_port) in facts.ends.items():
+            if far in fabric:
+                yield from _ends(name, port, facts, far, far_port, fabric[far])
+
+
+def _ends(name: str, port: str, facts: Facts, far: str, far_port: str, other: Facts) -> Iterator[Found]:
+    """What the two ends of a cable say of each other."""
+    if other.ends.get(far_port) != (name, port):
+        yield name, "link", f"{port} names {far} {far_port} as its other end, and that port does not name it"
+    ours, theirs = facts.mtus.get(port), other.mtus.get(far_port)
+    if ours != theirs:
+        yield name, "link", f"{port} carries {ours} bytes, and {far} {far_port} carries {theirs}"
+    asn = facts.by_port.get(port)
+    if asn is None:
+        return
+    shown = other.shows.get(far_port, other.asn)
+    if asn != shown:
+        yield name, "mirror", f"the session over {port} names AS {asn}, and {far} is in {shown}"
+    if far_port not in other.by_port:
+        yield name, "mirror", f"{far} has no session back over {far_port}"
 
 
 def is_address(text: str) -> bool:

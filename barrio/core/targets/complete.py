@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Mapping
 from fnmatch import fnmatchcase
+from ipaddress import ip_interface
 
 from barrio.core.model.switch import SwitchModel
 
@@ -26,12 +27,19 @@ def missing(
     """What a switch should carry and no file of it says: (path, what it is, value). `left_out` are patterns of paths with a reason."""
     there = words_of("\n".join(files.values()))
     for path, what, value in wanted(switch):
-        if (
-            value not in there
-            and value.partition("/")[0] not in there
-            and not any(fnmatchcase(path, one) for one in left_out)
-        ):
+        if not _said(value, there) and not any(fnmatchcase(path, one) for one in left_out):
             yield path, what, value
+
+
+def _said(value: str, there: set[str]) -> bool:
+    """Whether a value stands there: as it is, or an address beside its mask."""
+    if value in there:
+        return True
+    address, slash, length = value.partition("/")
+    if not slash or address not in there:
+        return False
+    alone = (":" in value and length == "128") or length == "32"
+    return alone or str(ip_interface(value).network.netmask) in there
 
 
 def words_of(text: str) -> set[str]:
@@ -57,6 +65,7 @@ def wanted(switch: SwitchModel) -> Iterator[Wanted]:
     yield "loopback_v4", "its loopback", switch.loopback_v4
     if switch.loopback_v6:
         yield "loopback_v6", "its IPv6 loopback", switch.loopback_v6
+    yield "management/interface", "its management port", switch.management.interface
     yield "management/address", "its management address", switch.management.address
     yield "management/gateway", "the gateway of its management port", switch.management.gateway
     if switch.common.ebgp or switch.in_overlay:
@@ -83,6 +92,11 @@ def _fabric(switch: SwitchModel) -> Iterator[Wanted]:
             yield f"{at}/peer_asn", f"the AS at the other end of {called}", str(port.peer_asn)
     for session in switch.sessions:
         yield f"sessions/{session.label}/address", f"the session with {session.label}", session.address
+    for link in switch.outside_ports:
+        yield f"outside_ports/{link.label}/label", f"port {link.label}", link.label
+    if switch.pair:
+        for end in switch.pair.ports:
+            yield f"pair/ports/{end.label}/label", f"port {end.label} of the peer link", end.label
     for outside in switch.outside:
         if outside.shut:
             continue
@@ -108,9 +122,12 @@ def _carried(switch: SwitchModel) -> Iterator[Wanted]:
         at, called = f"vrfs/{vrf.label}", f"VRF {vrf.label}"
         yield f"{at}/label", called, vrf.label
         yield f"{at}/vni", f"the VNI of {called}", str(vrf.vni)
+        yield f"{at}/vlan", f"the VLAN of {called}", str(vrf.vlan)
         yield f"{at}/route_target", f"the route target of {called}", vrf.route_target
     for port in switch.host_ports:
         yield f"host_ports/{port.label}/label", f"port {port.label}", port.label
+        if port.host:
+            yield f"host_ports/{port.label}/host", f"the host at port {port.label}", port.host
     if switch.segments and any(one.gateway_v4 or one.gateway_v6 for one in switch.segments):
         yield "common/gateway_mac", "the MAC of every gateway", switch.common.gateway_mac
 

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 
 from barrio.core.errors import Fault, Refused
 from barrio.core.model.switch import SwitchModel
+from barrio.core.render.engine import files_of
 from barrio.core.render.facts import Facts, agree
 from barrio.core.render.target import Target
 from barrio.core.targets.complete import missing
@@ -16,19 +17,21 @@ Files = Mapping[str, Mapping[str, str]]
 
 
 def read_back(
-    switches: Sequence[tuple[SwitchModel, Target]], files_of: Callable[[SwitchModel], Mapping[str, str]]
+    switches: Sequence[tuple[SwitchModel, Target]], texts: Callable[[SwitchModel], Mapping[str, str]]
 ) -> tuple[Fault, ...]:
     """What the files contradict, and what they leave out; at most `MOST` findings (`readback.*`, `template.*`)."""
     found: list[Fault] = []
+    regular: dict[str, dict[str, str]] = {}
     by_target: dict[Target, dict[str, Mapping[str, str]]] = {}
     for model, target in switches:
         try:
-            files = files_of(model)
+            files = texts(model)
         except Refused as error:
             found += error.faults
             continue
         by_target.setdefault(target, {})[model.name] = files
-        for _, what, value in missing(model, files, target.left_out):
+        regular[model.name] = at_every_boot(model, target, files)
+        for _, what, value in missing(model, regular[model.name], target.left_out):
             found.append(
                 Fault("readback.missing", f"In the files of {model.name}: {what}, {value}, is in none of them.")
             )
@@ -41,13 +44,19 @@ def read_back(
         if target.read_back is not None:
             found += target.read_back(read, names - read.keys())
         if target.facts is not None and (mixed or target.read_back is None):
-            for name, files in read.items():
+            for name in read:
                 try:
-                    facts[name] = target.facts(name, files)
+                    facts[name] = target.facts(name, regular[name])
                 except (ValueError, KeyError, IndexError) as error:
                     found.append(Fault("readback.unreadable", f"In the files of {name}: {error}."))
     found += _compared(facts, names)
     return tuple(dict.fromkeys(found))[:MOST]
+
+
+def at_every_boot(model: SwitchModel, target: Target, files: Mapping[str, str]) -> dict[str, str]:
+    """The files of a switch without those that it has use for at its first boot alone."""
+    first = {plan.path for plan in files_of(model, target) if plan.kind.first}
+    return {path: text for path, text in files.items() if path not in first}
 
 
 def _compared(facts: Mapping[str, Facts], everyone: frozenset[str]) -> Iterator[Fault]:

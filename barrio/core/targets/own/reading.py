@@ -21,6 +21,7 @@ HOLES = {
     "port": "a port, or another device that addresses are on",
     "address": "an address of it, with its length",
     "mask": "that length, written out as a mask",
+    "member": "a port that a LAG takes",
     "mtu": "the bytes that a port carries",
     "far": "the switch at the other end of a port",
     "far_port": "the port there",
@@ -28,7 +29,7 @@ HOLES = {
     "peer_as": "the AS that the neighbour is in",
     "shown": "the AS that this neighbour is shown",
     "segment": "the name of a segment",
-    "vlan": "a VLAN",
+    "vlan": "a VLAN; on a port a list of them, with ranges",
     "vni": "a VNI",
     "target": "a route target",
     "vrf": "a VRF",
@@ -68,7 +69,7 @@ def pattern_of(words: str) -> re.Pattern[str]:
             return r"\S+"
         if name not in HOLES:
             raise ValueError(f"{{{name}}} stands for nothing; there are {', '.join(HOLES)}, _ and ...")
-        return rf"(?P<{name}>[^\s,;\"]+)"
+        return rf"(?P<{name}>[^\s;\"]+)"
 
     return re.compile(_HOLE.sub(group, r"\ ".join(map(re.escape, words.split()))))
 
@@ -109,25 +110,45 @@ def facts_of(files: Mapping[str, str], rules: Sequence[Rule]) -> Facts:
                 facts.shut.update([one["port"]] if "port" in one else [])
             else:
                 _note(facts, one)
-    for peer in off & facts.sessions.keys():
-        del facts.sessions[peer]
+    for peer in off:
+        facts.sessions.pop(peer, None)
+        facts.by_port.pop(peer, None)
     return facts
+
+
+def numbers_in(text: str) -> set[str]:
+    """The numbers that a list with ranges names.
+
+    >>> sorted(numbers_in("101-103,200"))
+    ['101', '102', '103', '200']
+    """
+    found: set[str] = set()
+    for part in text.split(","):
+        low, _, high = part.partition("-")
+        found.update(map(str, range(int(low), int(high or low) + 1)))
+    return found
 
 
 def _note(facts: Facts, one: Mapping[str, str]) -> None:
     inside = "vrf" in one
     if one.keys() == {"name"}:
         facts.name = one["name"]
-    if "peer_as" in one and not inside and is_address(one.get("peer", "")):
-        facts.sessions[one["peer"]] = int(one["peer_as"])
+    if "peer_as" in one and not inside and "peer" in one:
+        (facts.sessions if is_address(one["peer"]) else facts.by_port)[one["peer"]] = int(one["peer_as"])
         if "shown" in one:
             facts.shows[one["peer"]] = int(one["shown"])
     elif "as" in one and not inside and "peer" not in one:
         facts.asn = int(one["as"])
     if "router_id" in one and not inside:
         facts.router_id = one["router_id"]
+    if one.keys() == {"port"}:
+        facts.ports.append(one["port"])
+    if "member" in one:
+        facts.members.add(one["member"])
     if "port" in one:
         _note_port(facts, one)
+    if "segment" in one and "vlan" in one:
+        facts.carried.append(one["vlan"])
     for kind in ("vni", "vrf", "segment"):
         if kind in one:
             called = {"vni": "VNI", "vrf": "VRF", "segment": "segment"}[kind]
@@ -143,6 +164,8 @@ def _note_port(facts: Facts, one: Mapping[str, str]) -> None:
     if "address" in one and "vrf" not in one:
         text = one["address"] if "mask" not in one else f"{one['address']}/{one['mask']}"
         facts.addresses.setdefault(port, []).append(ip_interface(text))
+    if "vlan" in one:
+        facts.on_ports.setdefault(port, set()).update(numbers_in(one["vlan"]))
     if "mtu" in one:
         facts.mtus[port] = int(one["mtu"])
     if "far" in one and "far_port" in one:

@@ -36,6 +36,9 @@ def facts_of(name: str, files: Mapping[str, str]) -> Facts:
     for session in router.sessions:
         if is_address(session.name) and not session.has("shutdown"):
             facts.sessions[session.name] = int(router.of(session, "remote-as"))
+        elif not session.has("shutdown"):
+            facts.by_port[session.name] = int(router.of(session, "remote-as"))
+        if not session.has("shutdown"):
             own = router.of(session, "local-as").split()
             if own:
                 facts.shows[session.name] = int(own[0])
