@@ -20,6 +20,7 @@ from barrio.api import (
     jobs,
     lines,
     numbers,
+    office,
     output,
     people,
     picture,
@@ -58,7 +59,7 @@ class Health(BaseModel):
 
 
 ROUTERS = (
-    fabrics, output, crossings, switches, lines, picture, faces, reshape, settings, starts, catalogue, pools, growth, numbers, whois, sheets, hostsheets,
+    fabrics, output, crossings, switches, lines, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
     segments, search, session, ways, people, record, events, jobs,
 )  # fmt: skip
 

@@ -92,7 +92,7 @@ def _using(tx: Transaction, model: str) -> list[tuple[Draft, Compiled]]:
 def _with_model(tx: Transaction, draft: Draft, before: Compiled, kind: SwitchType) -> ModelEffect:
     catalogue = tx.catalogue().catalogue.with_models([kind])
     try:
-        after = compile(draft.document.brief, tx.ledger(draft.name, before).stock, catalogue, previous=before)
+        after = compile(draft.document.brief, tx.ledger(draft.name, before).stock, catalogue, before, tx.office())
     except Refused as error:
         return ModelEffect(draft.name, None, error.faults[0].message)
     return ModelEffect(draft.name, dict(effect(before, after)), None)

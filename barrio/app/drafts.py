@@ -162,7 +162,7 @@ def preview(desk: Desk, name: str, change: Callable[[str], str]) -> Compiled:
         pools = entries.load_pools(tx.connection)
         try:
             known = tx.at_hand(before)
-            asked = ask(document.brief, pools, tx.catalogue().catalogue, known)
+            asked = ask(document.brief, pools, tx.catalogue().catalogue, known, tx.office())
             loaded = tx.ledger(name, known, pools)
             return complete(asked, loaded.stock.holdings)
         except Refused as error:

@@ -53,7 +53,7 @@ def draw(tx: Transaction, document: Document, change: Change, before: Compiled |
     brief, numbering, connection = document.brief, change.numbering, tx.connection
     known = entries.load_pools(connection)
     try:
-        asked = ask(brief, known, tx.catalogue().catalogue, before)
+        asked = ask(brief, known, tx.catalogue().catalogue, before, tx.office())
         if not tx.alone and entries.new_ranges(asked.pools, known):
             raise PoolsGrow
         _same_scopes(tx, asked, before)

@@ -199,7 +199,8 @@ class House:
 
     def _remember(self, found: Transaction) -> None:
         with self._guard:
-            if found.shelf.version > self._known.shelf.version:
-                self._known = Known(found.shelf, self._known.compiled)
+            newer, known = found.shelf.version - self._known.shelf.version, self._known.office
+            if newer > 0 or (newer == 0 and found.office_read[0] != known[0]):
+                self._known = Known(found.shelf, self._known.compiled, found.office_read)
         for name, (version, compiled) in found.worked_out.items():
             self._known.compiled.keep(name, version, compiled)

@@ -33,7 +33,7 @@ def preview(desk: Desk, name: str, uses: Collection[str]) -> tuple[Compiled, ByK
 
 def _moves(tx: Transaction, draft: Draft, now: Compiled, uses: Collection[str]) -> ByKey:
     loaded = tx.ledger(draft.name, now, with_live=True)
-    asked = ask(now.brief, loaded.stock.pools, now.catalogue, now)
+    asked = ask(now.brief, loaded.stock.pools, now.catalogue, now, tx.office())
     return renumbering(asked.demands, loaded.stock.holdings, uses)
 
 

@@ -35,6 +35,7 @@ class Right(StrEnum):
     CREATE = "create"
     POOLS = "pools"
     CATALOGUE = "catalogue"
+    OFFICE = "office"
     PEOPLE = "people"
     RECORD = "record"
 
@@ -53,6 +54,7 @@ RIGHTS: dict[Right, tuple[frozenset[Role], str]] = {
     Right.CREATE: (_ARCHITECT, "make a fabric"),
     Right.POOLS: (_KEEPER, "change pools and reserve numbers"),
     Right.CATALOGUE: (_KEEPER, "change the catalogue"),
+    Right.OFFICE: (_ARCHITECT | _KEEPER, "change what holds for every fabric"),
     Right.PEOPLE: (_KEEPER, "say who may do what"),
     Right.RECORD: (_KEEPER, "read the record"),
 }

@@ -6,10 +6,12 @@ from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass
 
 from barrio.app.athand import AtHand, Version
+from barrio.contained.process import APART
 from barrio.core import Compiled, Refused, compile
 from barrio.core.brief.document import locate
 from barrio.core.ledger.pool import Pool
-from barrio.store import drafts, entries, models
+from barrio.core.office import BARE, Office, read_office
+from barrio.store import drafts, entries, models, office
 from barrio.store.database import Connection
 from barrio.store.drafts import Draft
 from barrio.store.entries import BARRIO, Act, Author, Loaded
@@ -27,6 +29,7 @@ class Known:
 
     shelf: Shelf
     compiled: AtHand
+    office: tuple[int, Office] = (0, BARE)
 
 
 class Transaction:
@@ -43,7 +46,7 @@ class Transaction:
     ) -> None:
         self.connection, self.alone, self.author, self.reads_only = connection, alone, author, reads_only
         self.worked_out: dict[str, tuple[Version, Compiled]] = {}
-        self.shelf = known.shelf
+        self.shelf, self.office_read = known.shelf, known.office
         self.read_own_changes = False
         self._known, self._occupancy = known.compiled, occupancy
         self._wrote = False
@@ -61,6 +64,13 @@ class Transaction:
         """The models there are."""
         self._stamp()
         return self.shelf
+
+    def office(self) -> Office:
+        """What holds for every fabric; what of it cannot be read any more is not there."""
+        number = self.catalogue().office
+        if self.office_read[0] != number:
+            self.office_read = number, read_office(office.files_of(self.connection, number), APART, patient=True)
+        return self.office_read[1]
 
     def _stamp(self) -> int:
         version, pools = models.versions(self.connection)
@@ -88,7 +98,7 @@ class Transaction:
         document = draft.document
         loaded = self.ledger(draft.name)
         try:
-            return compile(document.brief, loaded.stock, self.shelf.catalogue)
+            return compile(document.brief, loaded.stock, self.shelf.catalogue, office=self.office())
         except Refused as error:
             raise locate(error, document) from None
 

@@ -175,3 +175,7 @@ class Apart:
 def _bare(target: Target) -> Target:
     """The target as far as a process that renders has to know it."""
     return Target(target.name, target.templates, target.files)
+
+
+APART = Apart()
+"""The one of this process."""

@@ -37,8 +37,12 @@ BARE = Office()
 """An office that has nothing of its own."""
 
 
-def read_office(files: Mapping[str, str], contained: Contained | None = None) -> Office:
-    """An office from its files, by path. Raises `Refused` with everything that is wrong; the `path` of a fault begins with the file's."""
+def read_office(files: Mapping[str, str], contained: Contained | None = None, patient: bool = False) -> Office:
+    """An office from its files, by path.
+
+    Raises `Refused` with everything that is wrong; the `path` of a fault begins with the file's. One that is `patient` leaves out what it cannot
+    read: files that an earlier Barrio took.
+    """
     faults: list[Fault] = []
     if len(files) > MOST_FILES:
         raise refuse("office.files", f"The office has {len(files):,} files; {MOST_FILES} are the most.")
@@ -60,7 +64,7 @@ def read_office(files: Mapping[str, str], contained: Contained | None = None) ->
             targets[name] = read_target(name, own, contained)
         except Refused as error:
             faults += [replace(one, path=f"{TARGETS}/{name}/{one.path}") for one in error.faults]
-    if faults:
+    if faults and not patient:
         raise Refused(faults)
     return Office(files, targets)
 

@@ -8,16 +8,18 @@ from psycopg.types.json import Jsonb
 
 from barrio.core.catalogue.made import MADE
 from barrio.core.catalogue.model import Catalogue, SwitchType
+from barrio.store import office
 from barrio.store.database import Connection
 
 
 @dataclass(frozen=True, slots=True)
 class Shelf:
-    """The catalogue at one version, and the ids of the models in it that are the architect's own."""
+    """The catalogue at one version, the ids of the models in it that are the architect's own, and the number of the office's edition."""
 
     version: int
     catalogue: Catalogue
     own: frozenset[str]
+    office: int = 0
 
 
 SHIPPED = Shelf(0, MADE, frozenset())
@@ -35,7 +37,7 @@ def shelf(connection: Connection, version: int) -> Shelf:
     """The catalogue, which is at this version."""
     rows = connection.execute("select body from models order by id").fetchall()
     own = [SwitchType.model_validate(body) for (body,) in rows]
-    return Shelf(version, MADE.with_models(own), frozenset(kind.id for kind in own))
+    return Shelf(version, MADE.with_models(own), frozenset(kind.id for kind in own), office.newest(connection))
 
 
 def put(connection: Connection, kind: SwitchType, author: str) -> None:
