@@ -49,7 +49,8 @@ class OfficeEffect:
 
 @dataclass(frozen=True, slots=True)
 class Trial:
-    """A template tried on one switch: its files, those it has now, what is wrong, what of the model is in no file, and the time in ms."""
+    """A template tried on one switch: its files, those by the templates that are saved, what is wrong, what of the model is in no file, and
+    the time in ms."""
 
     switch: str
     files: Mapping[str, str]
@@ -163,7 +164,7 @@ def tried(desk: Desk, name: str, target: str, files: Mapping[str, str], switch: 
     wrong is in the answer.
     """
     with desk.reading() as tx:
-        compiled = tx.compiled(tx.draft(name))
+        compiled, saved = tx.compiled(tx.draft(name)), tx.office().targets.get(target)
     found = compiled.switch(switch)
     if found is None:
         raise refuse("switch.unknown", f"{name} has no switch {switch[:60]}.", "switch")
@@ -177,7 +178,8 @@ def tried(desk: Desk, name: str, target: str, files: Mapping[str, str], switch: 
         if texts
         else []
     )
-    return Trial(model.name, texts, _now(compiled, found.key), faults, tuple(lacking[:30]), took)
+    before = _rendered(model, saved)[0] if saved else {}
+    return Trial(model.name, texts, before, faults, tuple(lacking[:30]), took)
 
 
 def tallied(desk: Desk, name: str, target: str, files: Mapping[str, str]) -> Tally:

@@ -125,7 +125,7 @@ def _in_words(error: Exception) -> tuple[str, str]:
         case TemplateNotFound():
             return "undefined", f"names a template that is not there: {error.name}"
         case UndefinedError():
-            return "undefined", f"names what is not there: {error.message}"
+            return "undefined", f"names what is not there: {(error.message or '').removesuffix('.')}"
         case SecurityError():
             return "forbidden", f"does what no template may: {error.message}"
         case RecursionError():

@@ -6,7 +6,7 @@ from datetime import timedelta
 
 import structlog
 
-from barrio.app import drafts, editions, links, numbering, people, poolchanges
+from barrio.app import drafts, editions, links, numbering, office, people, poolchanges
 from barrio.app.desk import Actor, Desk
 from barrio.app.house import House
 from barrio.app.poolchanges import NewPool, PoolSettings
@@ -50,6 +50,9 @@ def load_demo(house: House) -> None:
     for path in sorted(EXAMPLES.glob("*.yaml")):
         drafts.create(ines, path.read_text(), "loaded from the examples")
         log.info("fabric loaded", fabric=path.stem)
+    own = EXAMPLES / "office"
+    files = {str(path.relative_to(own)): path.read_text() for path in sorted(own.rglob("*")) if path.is_file()}
+    office.save(ines, 0, files, "Cantera's own command language, for switches that come with it")
     load_demo_ledger(house)
     for team, role, fabric in SHARED:
         people.give(desk, role, fabric, team=team)

@@ -57,7 +57,7 @@ def leaf() -> SwitchModel:
 HOSTILE = {
     "{% for a in range(99999) %}{% for b in range(99999) %}{% endfor %}{% endfor %}": "did not come to an end within 1 s",
     "{% for a in range(10 ** 9) %}{% endfor %}": "a.j2, line 1 of mine counts too far",
-    "one\n{{ sw.__class__.__mro__ }}": "line 2 of mine does what no template may: access to attribute '__class__'",
+    "one\n{{ sw.__class__.__mro__ }}": "line 2 of mine does what no template may: a switch has no __class__",
     "{{ ''.__class__.__base__.__subclasses__() }}": "does what no template may",
     "{{ '{0.__class__}'.format(sw) }}": "does what no template may",
     "{% macro a() %}{{ a() }}{% endmacro %}{{ a() }}": "calls itself without end",
@@ -68,7 +68,7 @@ HOSTILE = {
     "{{ sw.name.format.__globals__ }}": "access to attribute '__globals__'",
     '{% include "/etc/passwd" %}': "names a template that is not there: /etc/passwd",
     '{% import "os" as os %}{{ os.system("id") }}': "names a template that is not there: os",
-    "one\ntwo\n{{ sw.nmae }}": "a.j2, line 3 of mine names what is not there",
+    "one\ntwo\n{{ sw.nmae }}": "a.j2, line 3 of mine names what is not there: a switch has no nmae. Is name meant?",
     "{% for port in sw.fabric_ports %}": "is no template: Unexpected end of template",
     "{{ sw.fabric_ports }}": "say which part of it",
     "{{ 'a\\nb' }}": "ends a line",

@@ -28,6 +28,7 @@ const LedgerScreen = screen(() => import("./ledger/screen"), "LedgerScreen");
 const Back = screen(() => import("./door/back"), "Back");
 const Enter = screen(() => import("./door/enter"), "Enter");
 const JobsScreen = screen(() => import("./jobs/screen"), "JobsScreen");
+const OfficeScreen = screen(() => import("./office/screen"), "OfficeScreen");
 const OwnPage = screen(() => import("./people/own"), "OwnPage");
 const PeopleScreen = screen(() => import("./people/screen"), "PeopleScreen");
 const RecordScreen = screen(() => import("./record/screen"), "RecordScreen");
@@ -87,6 +88,7 @@ function Behind() {
 						<Route path="ladder" element={<LadderScreen />} />
 						<Route path="cabling" element={<CablingScreen />} />
 					</Route>
+					<Route path="office" element={<OfficeScreen />} />
 					<Route path="catalogue" element={<CatalogueScreen />} />
 					<Route path="*" element={<Navigate to="/" replace />} />
 				</Routes>

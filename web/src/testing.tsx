@@ -64,6 +64,7 @@ const ALL: Right[] = [
 	"create",
 	"pools",
 	"catalogue",
+	"office",
 	"people",
 	"record",
 ];

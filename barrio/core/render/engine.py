@@ -8,15 +8,18 @@ their own (`Contained`), never here. `barrio.core.render.trace` renders the same
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields, is_dataclass
 from functools import cache, partial
 from typing import Any
 
 from jinja2 import BaseLoader, Environment, FunctionLoader, PackageLoader, StrictUndefined, Undefined
 from jinja2.ext import Extension
 from jinja2.sandbox import ImmutableSandboxedEnvironment
+from jinja2.utils import missing
 
+from barrio.core.errors import nearest
 from barrio.core.model.switch import Relay, SwitchModel, UserModel
 from barrio.core.printed import plain, printable
 from barrio.core.printed.text import one_line
@@ -49,6 +52,21 @@ def own_printable(value: object) -> object:
     )
 
 
+class Nowhere(StrictUndefined):
+    """What a template of one's own names and is not there; it says so with the nearest name that is."""
+
+    @property
+    def _undefined_message(self) -> str:
+        name, of = str(self._undefined_name), self._undefined_obj
+        of = getattr(of, "raw", of)
+        if not is_dataclass(of):
+            known = ["sw", "user", "relay"] if of is missing else []
+            return super()._undefined_message if known == [] else f"there is no {name}.{nearest(name, known)}"
+        parts = [one.name for one in fields(of)]
+        kind = re.sub(r"(?<!^)(?=[A-Z])", " ", type(of).__name__.removesuffix("Model")).lower()
+        return f"a {kind} has no {name}.{nearest(name, parts)}"
+
+
 def _own(templates: Mapping[str, str], name: str) -> tuple[str, str, None] | None:
     """A template of one's own, which errors call by its name."""
     return (templates[name], name, None) if name in templates else None
@@ -69,7 +87,7 @@ def environment(
     )
     made = (Environment if shipped else ImmutableSandboxedEnvironment)(
         loader=loader,
-        undefined=StrictUndefined,
+        undefined=StrictUndefined if shipped else Nowhere,
         finalize=finalize or (printable if shipped else own_printable),
         trim_blocks=True,
         lstrip_blocks=True,

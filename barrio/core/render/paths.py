@@ -57,8 +57,8 @@ def _kind(hint: Any) -> tuple[Any, bool, str]:
         return inner, many, f"{words}, or none"
     if origin is tuple:
         inner, _, words = _kind(get_args(hint)[0])
-        return inner, True, f"list of {words}"
-    return hint, False, _CALLED.get(hint.__name__, hint.__name__)
+        return inner, True, "one for each" if is_dataclass(inner) else f"list of {words}"
+    return hint, False, "its parts" if is_dataclass(hint) else _CALLED.get(hint.__name__, hint.__name__.lower())
 
 
 def _sentence(about: str, name: str) -> str:

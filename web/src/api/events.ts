@@ -92,7 +92,7 @@ export function heard(queries: QueryClient, kind: string, data: string): void {
 			again("pools");
 			break;
 		case "catalogue":
-			again("catalogue");
+			for (const key of ["catalogue", "office", "fabric"]) again(key);
 			break;
 		case "people":
 			for (const key of ["session", "people", "me"]) again(key);

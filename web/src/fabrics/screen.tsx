@@ -20,6 +20,9 @@ export function FabricList() {
 			<header className="flex items-end gap-5 border-b border-hair px-5">
 				<Home />
 				<span className="ml-auto pb-3 text-[13.5px] text-soft">
+					<Link className="button-plain mr-5" to="/office">
+						Office
+					</Link>
 					<Link className="button-plain mr-5" to="/catalogue">
 						Catalogue
 					</Link>
