@@ -136,8 +136,9 @@ def put_office(new: OfficeChange, at: KeepingOffice) -> OfficeNow:
 
 @router.get("/office/words", operation_id="getTemplateWords")
 def get_words(at: Looking) -> TemplateWords:
+    variables = [Said(f"vars.{one}", "sw", kind, words) for one, kind, words in office.variables(at)]
     filters = {name: (one.__doc__ or "").split("\n")[0] for name, one in FILTERS.items()}
-    return TemplateWords(paths=list(paths()), filters=filters)
+    return TemplateWords(paths=[*paths(), *variables], filters=filters)
 
 
 @router.get("/fabrics/{name}/switches/{switch}/data", operation_id="getSwitchData")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 from typing import Any
 
@@ -10,11 +11,12 @@ from pydantic import BaseModel, Field
 
 from barrio.api.desk import ERRORS, Reading
 from barrio.app import drafts
+from barrio.core import Compiled
 from barrio.core.brief.document import apply
 from barrio.core.brief.reader import quoted
-from barrio.core.errors import Fault, Refused
+from barrio.core.errors import Fault, Refused, refuse
 from barrio.core.heights import Climb, Reach, climb_of, reach_of
-from barrio.core.settings.known import SETTINGS, known
+from barrio.core.settings.known import Setting, known
 
 router = APIRouter(prefix="/api/v1/fabrics/{name}/settings", tags=["ladder"], responses=ERRORS)
 
@@ -52,22 +54,26 @@ def get_settings(name: str, at: Reading) -> list[SettingRow]:
     compiled = drafts.load(at, name).compiled
     return [
         SettingRow(
-            name=one.name, words=one.words, kind=one.kind, unit=one.unit, many=one.many, files=list(one.files), climb=climb_of(compiled, one.name),
+            name=one.name, words=one.words, kind=one.kind, unit=one.unit, many=one.many, files=[*one.files, *_templates(compiled, one)], climb=climb_of(compiled, one.name),
         )
-        for one in SETTINGS.values()
+        for one in compiled.ladder.settings.values()
     ]  # fmt: skip
 
 
 @router.post("/{setting}/try", operation_id="trySetting")
 def try_setting(name: str, setting: str, asked: SettingChange, at: Reading) -> SettingTried:
     """What a value on a rung would do, before it is saved. 422 with a fault for what cannot be said."""
-    known(setting, "setting")
+    before = drafts.load(at, name).compiled
+    known(setting, "setting", before.ladder.settings)
+    if asked.rung == "office":
+        raise refuse(
+            "setting.office", "What the office says is changed in the Office, for all its fabrics at once.", "rung"
+        )
     path = (
         setting
         if asked.rung == "fabric" and not _holds(asked.value)
         else f"rungs.{quoted(asked.rung)}.{quoted(setting)}"
     )
-    before = drafts.load(at, name).compiled
     try:
         after = drafts.preview(at, name, lambda text: apply(text, [(path, asked.value)]))
     except Refused as refusal:
@@ -75,6 +81,18 @@ def try_setting(name: str, setting: str, asked: SettingChange, at: Reading) -> S
         raise Refused([replace(fault, line=0, column=0) for fault in refusal.faults]) from None
     fresh = [one for one in after.findings if one not in before.findings]
     return SettingTried(path=path, reach=reach_of(before, after, setting, asked.rung), findings=fresh)
+
+
+def _templates(compiled: Compiled, setting: Setting) -> list[str]:
+    """The templates that use a variable."""
+    used = re.compile(rf"\b{re.escape(setting.name)}\b")
+    targets = {target.name: target for target in compiled.targets.values()}
+    return [
+        f"{target.name}/{name}"
+        for target in targets.values()
+        for name, text in target.templates.own.items()
+        if used.search(text)
+    ]
 
 
 def _holds(value: object) -> bool:

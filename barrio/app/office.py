@@ -96,6 +96,12 @@ def files_at(desk: Desk, number: int) -> Mapping[str, str]:
         return editions.files_of(tx.connection, number)
 
 
+def variables(desk: Desk) -> list[tuple[str, str, str]]:
+    """The variables that the office declares: name, kind and sentence."""
+    with desk.reading() as tx:
+        return [(name, one.kind, one.words) for name, one in tx.office().given.variables.items()]
+
+
 def preview(desk: Desk, files: Mapping[str, str]) -> list[OfficeEffect]:
     """What these files would do to each fabric. Raises `Refused` for files that are no office."""
     with desk.reading() as tx:

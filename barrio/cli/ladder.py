@@ -8,9 +8,10 @@ import typer
 
 from barrio.cli.faults import told
 from barrio.cli.shapes import BriefFile, compiled_from
+from barrio.cli.targets import OfficeFolder, office_from
 from barrio.core.errors import refuse
 from barrio.core.heights import OWN, climb_of
-from barrio.core.settings.known import SETTINGS, known
+from barrio.core.settings.known import known
 
 app = typer.Typer(help=__doc__)
 
@@ -20,17 +21,19 @@ def ladder(
     brief: BriefFile,
     setting: Annotated[str, typer.Argument(help="One setting, such as services.ntp; all of them when left out.")] = "",
     switch: Annotated[str, typer.Option(help="Say what holds for this switch alone.")] = "",
+    office: OfficeFolder = None,
 ) -> None:
     """Print settings with the rungs that say something of them, from the widest to the closest, and how many switches each is left with."""
     with told(brief):
-        compiled = compiled_from(brief)
-        names = [known(setting, "setting").name] if setting else list(SETTINGS)
+        compiled = compiled_from(brief, office_from(office))
+        settings = compiled.ladder.settings
+        names = [known(setting, "setting", settings).name] if setting else list(settings)
         one = compiled.switch(switch) if switch else None
         if switch and one is None:
             raise refuse("switch.unknown", f"{compiled.brief.fabric} has no switch {switch[:60]}.")
     for name in names:
         climb = climb_of(compiled, name)
-        typer.echo(f"{name}  {SETTINGS[name].words}")
+        typer.echo(f"{name}  {settings[name].words}")
         for rung in climb.rungs:
             if one is not None and rung.rung not in (OWN, *one.standing.rungs):
                 continue

@@ -17,6 +17,7 @@ from barrio.core.edits.linetext import text_of_line, write_line
 from barrio.core.exchange.links import read_links
 from barrio.core.exchange.understand import understand
 from barrio.core.exchange.write import FORMATS
+from barrio.core.office import BARE, Office
 from barrio.core.proposals import Need, Rule, fat_tree, propose
 from barrio.core.structure.expand import expand
 from barrio.core.sums import add_up
@@ -26,11 +27,11 @@ BriefFile = Annotated[Path, typer.Argument(metavar="BRIEF.yaml", help="The brief
 Name = Annotated[str, typer.Option("--name", help="The fabric's name.")]
 
 
-def compiled_from(brief: Path) -> Compiled:
+def compiled_from(brief: Path, office: Office = BARE) -> Compiled:
     """The fabric of a brief, its numbers drawn from nothing. Raises `Refused` with lines."""
     document = read(brief.read_text())
     try:
-        return compile(document.brief)
+        return compile(document.brief, office=office)
     except Refused as error:
         raise locate(error, document) from None
 

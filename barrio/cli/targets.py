@@ -15,7 +15,7 @@ from barrio.core import Compiled, Refused, compile
 from barrio.core.brief.document import locate, read
 from barrio.core.errors import refuse
 from barrio.core.model.switch import SwitchModel
-from barrio.core.office import BARE, Office, read_office
+from barrio.core.office import BARE, SAID, Office, read_office
 from barrio.core.render.target import Target
 from barrio.core.render.trial import as_data, from_data
 from barrio.core.targets.choice import rendered
@@ -31,7 +31,7 @@ OfficeFolder = Annotated[
 
 def office_from(folder: Path | None) -> Office:
     """The office in a folder. Raises `Refused`, and `OSError` when there is none."""
-    return BARE if folder is None else read_office(_texts(folder, "*/*/*"), Apart())
+    return BARE if folder is None else read_office(_texts(folder, "*") | _texts(folder, "*/*/*"), Apart())
 
 
 def _texts(folder: Path, pattern: str) -> dict[str, str]:
@@ -62,7 +62,7 @@ def render(
             if brief is None:
                 raise refuse("render.nothing", "Name a brief, or data from a file with --data.")
             with told(brief):
-                compiled = _compiled(brief)
+                compiled = _compiled(brief, _beside(folder))
             if not switch:
                 _over_all(compiled, target)
                 return
@@ -78,12 +78,18 @@ def render(
         apart.close()
 
 
-def _compiled(brief: Path) -> Compiled:
+def _beside(folder: Path) -> Office:
+    """What the office says that a target's folder stands in, if it stands in one."""
+    said = folder.resolve().parents[1] / SAID
+    return read_office({SAID: said.read_text()}) if said.is_file() else BARE
+
+
+def _compiled(brief: Path, office: Office) -> Compiled:
     document = read(brief.read_text())
     # Which targets the brief names is of no matter: it is this one that is tried.
     plain = document.brief.model_copy(update={"target": "linux-frr", "rungs": _without_target(document.brief.rungs)})
     try:
-        return compile(plain)
+        return compile(plain, office=office)
     except Refused as error:
         raise locate(error, document) from None
 

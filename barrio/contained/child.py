@@ -21,7 +21,7 @@ from jinja2.exceptions import SecurityError
 from jinja2.sandbox import ImmutableSandboxedEnvironment
 
 from barrio.contained.limits import MOST_MEMORY, MOST_OUTPUT, MOST_SECONDS
-from barrio.core.render.engine import environment, files_of
+from barrio.core.render.engine import environment, files_of, variables_of
 from barrio.core.render.target import Target
 from barrio.core.render.trace import trace
 
@@ -96,7 +96,11 @@ def _answer(work: str, target: Target, templates: Environment, switch: Any, path
         room = MOST_OUTPUT
         for plan in files_of(switch, target):
             template = plan.kind.template
-            text = "".join(_within(templates.get_template(template).generate(sw=switch, **plan.given), room))
+            text = "".join(
+                _within(
+                    templates.get_template(template).generate(sw=switch, vars=variables_of(switch), **plan.given), room
+                )
+            )
             room -= len(text)
             files[plan.path] = text
         return {"files": files}

@@ -39,6 +39,7 @@ from barrio.core.office import BARE, Office
 from barrio.core.render.engine import FilePlan, files_of
 from barrio.core.render.target import Target
 from barrio.core.render.traced import TracedLine
+from barrio.core.settings.ladder import Ladder
 from barrio.core.structure.expand import expand
 from barrio.core.structure.parts import LATER, Structure, Switch
 from barrio.core.targets.choice import chosen, refused, rendered, traced
@@ -80,6 +81,7 @@ class Asked(_Drawing):
     """
 
     brief: Brief
+    ladder: Ladder
     targets: Mapping[str, Target]
     catalogue: Catalogue
     structure: Structure
@@ -99,6 +101,7 @@ class Compiled(_Drawing):
     `twice` the findings of those that stand for two things."""
 
     brief: Brief
+    ladder: Ladder
     targets: Mapping[str, Target]
     catalogue: Catalogue
     structure: Structure
@@ -207,32 +210,35 @@ def ask(
     office: Office = BARE,
 ) -> Asked:
     """The first half of `compile`: all that can be said before anybody's numbers are looked at."""
-    touched = _touched(brief, catalogue, previous)
+    touched = _touched(brief, catalogue, previous, office)
     was = previous if touched is not None else None
     structure = was.structure if was else expand(brief, catalogue)
     if was is not None and touched is not None and not touched & OF_HOSTS:
         attachments = was.attachments
     else:
         attachments = attach(brief, structure, (was.brief, was.attachments) if was else None)
+    ladder = Ladder(brief, office.given)
     findings = (
-        check_brief(brief)
+        check_brief(ladder.whole)
         + check_structure(brief, structure)
         + tuple(check_attached(brief, structure, attachments))
-        + check_ladder(brief, structure, catalogue)
+        + check_ladder(ladder, structure, catalogue)
     )
     blocking = [finding for finding in findings if finding.code in BLOCKING]
     if touched is None or not touched <= OF_HOSTS:
-        blocking += impossible(brief, structure, DEVICES)
+        blocking += impossible(ladder, structure, DEVICES)
     if blocking:
         raise Refused(blocking)
-    targets = chosen(brief, structure, office.target)
+    targets = chosen(ladder, structure, office.target)
     drawn_from = pools_of(brief, pools)
     drawn_alike = attachments.carried == was.attachments.carried or not racks_choose(brief) if was else False
     if was and was.pools == drawn_from and drawn_alike:
         demands = was.demands
     else:
         demands = tuple(demands_of(brief, structure, drawn_from, attachments.carried))
-    return Asked(brief, targets, catalogue, structure, attachments, drawn_from, demands, findings, previous, touched)
+    return Asked(
+        brief, ladder, targets, catalogue, structure, attachments, drawn_from, demands, findings, previous, touched
+    )
 
 
 def complete(asked: Asked, holdings: Holdings) -> Compiled:
@@ -251,11 +257,11 @@ def complete(asked: Asked, holdings: Holdings) -> Compiled:
         if leaves:
             models = made_anew(brief, structure, numbers, DEVICES, attachments, models, leaves)
         if not touched <= OF_HOSTS:
-            models, origins = shared_anew(brief, structure, numbers, pools, models)
+            models, origins = shared_anew(asked.ladder, structure, numbers, pools, models)
     else:
         was = None
         ends = plug(brief, structure, numbers)
-        models, origins = build(brief, structure, allocation, pools, ends, DEVICES, attachments)
+        models, origins = build(asked.ladder, structure, allocation, pools, ends, DEVICES, attachments)
     against = contradictions(brief, allocation.numbers, models)
     if against:
         raise Refused(against)
@@ -275,7 +281,7 @@ def complete(asked: Asked, holdings: Holdings) -> Compiled:
             if models.get(key) == before.models[key] and asked.targets[key] == before.targets[key]
         }
     compiled = Compiled(
-        brief, asked.targets, asked.catalogue, structure, attachments, pools, allocation, ends, models, findings, asked.demands, holdings.pinned, without,
+        brief, asked.ladder, asked.targets, asked.catalogue, structure, attachments, pools, allocation, ends, models, findings, asked.demands, holdings.pinned, without,
         origins, site_wide, twice, files,
     )  # fmt: skip
     if was is not None and "cables" in was.__dict__:
@@ -285,15 +291,17 @@ def complete(asked: Asked, holdings: Holdings) -> Compiled:
 
 OF_HOSTS = frozenset({"hosts", "plugs", "sets", "default_plug", "leaf_plugs"})
 """The fields of a brief that say who is attached how, and nothing else."""
-OF_ALL = frozenset({"title", "services", "rungs", "target"})
+OF_ALL = frozenset({"title", "services", "rungs", "target", "variables", "vars"})
 """The fields of a brief that say what switches share with others, and nothing else."""
 
 
-def _touched(brief: Brief, catalogue: Catalogue, previous: Compiled | None) -> frozenset[str] | None:
+def _touched(brief: Brief, catalogue: Catalogue, previous: Compiled | None, office: Office) -> frozenset[str] | None:
     """The fields of a brief that are other than before, when they change no switch and no cable."""
     if previous is None or catalogue != previous.catalogue:
         return None
     fields = frozenset(one for one in Brief.model_fields if getattr(brief, one) != getattr(previous.brief, one))
+    if office.given != previous.ladder.given:
+        fields |= {"rungs"}
     return fields if fields <= OF_HOSTS | OF_ALL else None
 
 

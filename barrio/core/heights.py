@@ -10,7 +10,7 @@ from difflib import unified_diff
 from typing import Any
 
 from barrio.core.compile import Compiled
-from barrio.core.settings.known import SETTINGS, Setting, value_in
+from barrio.core.settings.known import Setting
 from barrio.core.settings.ladder import KINDS, Ladder
 
 OWN = "barrio"
@@ -68,32 +68,25 @@ class Reach:
 
 def climb_of(compiled: Compiled, name: str) -> Climb:
     """The Ladder of one setting, with every rung wider than a rack, and every one that says something of any setting."""
-    ladder, setting = Ladder(compiled.brief), SETTINGS[name]
+    ladder = compiled.ladder
+    setting = ladder.settings[name]
     on: dict[str, list[str]] = {}
     wins: Counter[str] = Counter()
     beaten: dict[str, Counter[str]] = {}
     outcomes: Counter[str] = Counter()
-    own = setting.default
     for switch in compiled.structure.switches:
         standing = switch.standing.rungs
         for rung in standing:
             on.setdefault(rung, []).append(switch.name)
         rungs = ladder.speaking(switch.standing)
         outcomes[in_words(ladder.climb(rungs, name).value)] += 1
-        said = [OWN, *(["fabric"] if value_in(compiled.brief, name) != own else [])]
-        adding: list[str] = []
-        for one in ladder.steps(rungs, name):
-            if one.value is None:
-                continue
-            if not one.adds:
+        said = [OWN]
+        for rung, adds in ladder.speakers(rungs, name):
+            if not adds:
                 for loser in said:
-                    beaten.setdefault(loser, Counter())[one.rung] += 1
-                adding, said = [], []
-            adding.append(one.rung)
-            said.append(one.rung)
-        if said and said[0] == OWN and len(said) > 1 and said[1] == "fabric":
-            beaten.setdefault(OWN, Counter())["fabric"] += 1
-            said = said[1:]
+                    beaten.setdefault(loser, Counter())[rung] += 1
+                said = []
+            said.append(rung)
         wins.update(said)
     rows = [_row(ladder, compiled, setting, rung, on, wins, beaten) for rung in [OWN, *_in_order(on, ladder)]]
     return Climb(tuple(rows), tuple(Outcome(*one) for one in outcomes.most_common()))
@@ -101,7 +94,7 @@ def climb_of(compiled: Compiled, name: str) -> Climb:
 
 def _in_order(on: Mapping[str, list[str]], ladder: Ladder) -> list[str]:
     """Rungs from the widest to the closest; of racks and single switches only those that say something."""
-    known = {rung for rung in on if not rung.startswith(("rack ", "switch "))} | {"fabric", *ladder.said}
+    known = {rung for rung in on if not rung.startswith(("rack ", "switch "))} | {"office", "fabric", *ladder.said}
     return sorted(known, key=lambda rung: (KINDS.index(rung.partition(" ")[0]), rung))
 
 
@@ -121,9 +114,9 @@ def _row(
     if rung == OWN:
         value = setting.default
     elif rung == "fabric":
-        of_all = value_in(compiled.brief, name)
-        value, path = (of_all, name) if of_all != setting.default else (None, name)
-    there = everyone if rung in (OWN, "fabric") else on.get(rung, [])
+        of_all = ladder.of_fabric(name)
+        value, path = (of_all, name) if of_all is not None else (value, path or name)
+    there = everyone if rung in (OWN, "office", "fabric") else on.get(rung, [])
     return RungSaid(
         rung, path, "" if value is None else in_words(value), plain(value), bool(said and said.adds), said.why if said else "",
         said.hold if said else "", len(there), wins.get(rung, 0), dict(beaten.get(rung, {})),
@@ -132,7 +125,7 @@ def _row(
 
 def reach_of(before: Compiled, after: Compiled, name: str, rung: str) -> Reach:
     """What a change that was made of a setting on a rung does. Both are of the same fabric."""
-    old, new = Ladder(before.brief), Ladder(after.brief)
+    old, new = before.ladder, after.ladder
     changed, kept = 0, Counter[str]()
     for switch in after.structure.switches:
         if switch.key not in before.structure.by_key:
@@ -140,7 +133,7 @@ def reach_of(before: Compiled, after: Compiled, name: str, rung: str) -> Reach:
         rungs = new.speaking(switch.standing)
         if old.climb(old.speaking(switch.standing), name).value != new.climb(rungs, name).value:
             changed += 1
-        elif rung in ("fabric", *switch.standing.rungs):
+        elif rung in switch.standing.rungs:
             closer = [
                 one.rung
                 for one in new.steps(rungs, name)

@@ -204,7 +204,7 @@ def test_every_shared_value_has_its_origin_written_down_as_it_is_made() -> None:
     """The overlay's AS and its filters are explained by the ledger."""
     _, compiled = _example("pelican")
     leaf = compiled.structure.leaves[0].key
-    made_of_more = {"overlay_asn", "filter_v4", "filter_v6"}
+    made_of_more = {"overlay_asn", "filter_v4", "filter_v6", "variables"}
     assert set(type(compiled.models[leaf].common).__slots__) - set(compiled.origins[leaf]) == made_of_more
 
 

@@ -16,7 +16,7 @@ from barrio.core.ledger.slots import slot_of
 from barrio.core.ledger.wanted import Taken
 from barrio.core.settings.resolved import Resolved
 
-Kind = Literal["template", "condition", "brief", "ledger", "catalogue", "rule"]
+Kind = Literal["template", "condition", "brief", "office", "ledger", "catalogue", "rule"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +50,9 @@ def _rung(value: object, path: str) -> str:
 
 
 def brief_step(document: Document, path: str, title: str) -> Step:
-    """A reason that stands in the brief, with its line, or said to be the default when it is not written."""
+    """A reason that stands in the brief, with its line, or said to be the default when it is not written; or in the office's document."""
+    if path.startswith("office."):
+        return Step("office", title, f"the office, {path.removeprefix('office.')}", {"path": path})
     line = next((document.lines[at] for at in _ancestors(path) if at in document.lines), 0)
     written = path in document.lines
     where = f"brief, line {line}: {path}" if written else f"brief, {path}, at its default"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from barrio.core.because.chain import Step, ledger_step, resolved_step, rule_step
 from barrio.core.because.place import LINKS, Place, numbers_step, rule
@@ -81,6 +82,17 @@ def _overlay_asn(place: Place) -> Iterator[Step]:
     yield numbers_step(place, "asn")
 
 
+@rule("common/variables/{name}", "common/variables/{name}/label", "common/variables/{name}/value")
+def _variable(place: Place) -> Iterator[Step]:
+    ladder, name = place.compiled.ladder, place.words["name"]
+    standing = place.compiled.structure.by_key[place.switch.key].standing
+    said = ladder.climb(ladder.speaking(standing), f"vars.{name}")
+    if said.path == f"vars.{name}" and ladder.of_fabric(said.path) is None:
+        where = "" if name in ladder.brief.variables else "office."
+        said = replace(said, path=f"{where}variables.{name}")
+    yield resolved_step(place.document, said, f"{name} is {said.value}: {ladder.settings[f'vars.{name}'].words}")
+
+
 @rule("common/{field}")
 def _common(place: Place) -> Iterator[Step]:
     name = place.words["field"]
@@ -113,7 +125,7 @@ def _sources(place: Place) -> Iterator[Step]:
 def _said_closer(place: Place, field: str) -> str:
     """Where a rung of the Ladder says a field of a switch in place of the whole fabric; nothing when none does."""
     path = place.compiled.origins[place.switch.key][field].path
-    return path if path.startswith("rungs.") else ""
+    return path if path.startswith(("rungs.", "office.")) else ""
 
 
 def _item(place: Place, field: str, path: str, item: object, title: str, beneath: str = "") -> Step:

@@ -45,6 +45,7 @@ from barrio.core.brief.terms import (
     VrfKey,
     Zone,
 )
+from barrio.core.brief.variables import Variable, VariableKey
 
 
 class Management(Part):
@@ -143,7 +144,8 @@ class Brief(Part):
 
     `rungs` are where a setting is other than in the whole fabric: for a role, a model, a pod, a kind of rack, a rack or a switch, by the
     setting's dotted name. What a setting may be is checked where settings are known (`barrio.core.settings`). `target` is what files are
-    written in: the one that ships, or one of the office's own.
+    written in: the one that ships, or one of the office's own. `variables` are those that this fabric declares, and `vars` what variables are in
+    the whole fabric, the office's too.
     """
 
     fabric: Annotated[Name, Field(max_length=31)]
@@ -167,6 +169,8 @@ class Brief(Part):
     management: Management = Management()
     services: Services = Services()
     target: Annotated[Name, Field(max_length=31)] = Name("linux-frr")
+    variables: dict[VariableKey, Variable] = Field({}, max_length=500)
+    vars: dict[VariableKey, Any] = Field({}, max_length=500)
     rungs: dict[RungKey, Annotated[dict[str, Any], Field(max_length=100)]] = Field({}, max_length=4000)
     numbers: Numbers = Numbers()
     pools: dict[PoolName, list[str]] = Field({}, max_length=200)

@@ -30,10 +30,11 @@ _TAKEN_NAMES = re.compile(r"localhost|ip6-localhost|ip6-loopback|ns\d{1,3}|mgmt|
 """Names that the hosts file and the zones of a fabric give to something else."""
 
 
-def impossible(brief: Brief, structure: Structure, devices: Devices) -> tuple[Fault, ...]:
+def impossible(ladder: Ladder, structure: Structure, devices: Devices) -> tuple[Fault, ...]:
     """Faults that the brief and its structure show; `devices` are called as the target calls them."""
+    brief = ladder.brief
     return (
-        *_prefixes(brief), *_servers(brief), *_names(brief, structure), *_device_names(brief, structure, devices),
+        *_prefixes(brief), *_servers(ladder), *_names(brief, structure), *_device_names(brief, structure, devices),
         *_top_tier(brief, structure), *impossible_tenants(brief),
     )  # fmt: skip
 
@@ -81,10 +82,10 @@ def _prefixes(brief: Brief) -> Iterator[Fault]:
             yield Fault("prefix.unusable", words, path)
 
 
-def _servers(brief: Brief) -> Iterator[Fault]:
+def _servers(ladder: Ladder) -> Iterator[Fault]:
     nouns = {"services.ntp": "time", "services.dns": "name", "services.syslog": "log"}
-    said = [(name, name, value_in(brief, name)) for name in nouns]
-    for entries in Ladder(brief).said.values():
+    said = [(name, name, value_in(ladder.brief, name)) for name in nouns]
+    for entries in ladder.said.values():
         said += [(name, one.path, one.value or []) for name, one in entries.items() if name in nouns]
     for name, path, servers in said:
         for at, server in enumerate(servers):

@@ -8,19 +8,20 @@ from barrio.core.brief.model import Brief
 from barrio.core.brief.reader import quoted
 from barrio.core.catalogue.model import Catalogue
 from barrio.core.errors import Fault, Refused, nearest
+from barrio.core.settings.known import VARIABLE
 from barrio.core.settings.ladder import Ladder
 from barrio.core.structure.parts import Structure
 
 
-def check_ladder(brief: Brief, structure: Structure, catalogue: Catalogue) -> tuple[Fault, ...]:
-    """Findings about rungs (`rung.nobody`, `setting.same`).
+def check_ladder(ladder: Ladder, structure: Structure, catalogue: Catalogue) -> tuple[Fault, ...]:
+    """Findings about rungs and variables (`rung.nobody`, `setting.same`, `variable.missing`).
 
     Raises `Refused` for what no rung may say (`setting.*`, `brief.*`), a rung that is nowhere (`rung.unknown`), and what a wider one holds
     (`setting.held`).
     """
-    if not brief.rungs:
+    brief = ladder.brief
+    if not ladder.said and not ladder.variables:
         return ()
-    ladder = Ladder(brief)
     reached: dict[tuple[str, ...], int] = {}
     for switch in structure.switches:
         rungs = ladder.speaking(switch.standing)
@@ -28,7 +29,20 @@ def check_ladder(brief: Brief, structure: Structure, catalogue: Catalogue) -> tu
     faults = [*_unknown(brief, catalogue), *_held(ladder, reached)]
     if faults:
         raise Refused(faults)
-    return (*_nobody(brief, structure, reached), *_same(ladder, reached))
+    return (*_nobody(brief, structure, reached), *_same(ladder, reached), *_missing(ladder, reached))
+
+
+def _missing(ladder: Ladder, reached: Mapping[tuple[str, ...], int]) -> Iterator[Fault]:
+    """Variables that have to have a value, and have none."""
+    for name in ladder.variables:
+        if not (ladder.brief.variables | dict(ladder.given.variables))[name].required:
+            continue
+        without = sum(
+            count for rungs, count in reached.items() if ladder.climb(rungs, f"{VARIABLE}{name}").value is None
+        )
+        if without:
+            words = f"{name} has to have a value, and {without} {'switch has' if without == 1 else 'switches have'} none. Say vars.{name}, or say it on their rungs."
+            yield Fault("variable.missing", words, f"variables.{name}" if name in ladder.brief.variables else "vars")
 
 
 def _unknown(brief: Brief, catalogue: Catalogue) -> Iterator[Fault]:
@@ -46,6 +60,10 @@ def _unknown(brief: Brief, catalogue: Catalogue) -> Iterator[Fault]:
 
 def _held(ladder: Ladder, reached: Mapping[tuple[str, ...], int]) -> Iterator[Fault]:
     told: set[str] = set()
+    for name, holding in ladder.said.get("office", {}).items():
+        if holding.hold and ladder.of_fabric(name) not in (None, holding.value):
+            words = f"{name} is held for every fabric ({holding.hold}), and this one says something else. Take it out, or end the hold in the Office."
+            yield Fault("setting.held", words, name)
     for rungs in reached:
         for name, said, holding in ladder.held(rungs):
             if said.path not in told:
@@ -78,10 +96,13 @@ def _same(ladder: Ladder, reached: Mapping[tuple[str, ...], int]) -> Iterator[Fa
             if said.value is None or not mine:
                 continue
             upto = [rungs[: rungs.index(rung) + 1] for rungs in mine]
-            if all(ladder.climb(one, name).value == ladder.climb(one[:-1], name).value for one in upto):
+            # What is said for the whole fabric stands between the office and the closer rungs.
+            if rung != "office" and all(
+                ladder.climb(one, name).value == ladder.climb(one[:-1], name).value for one in upto
+            ):
                 words = f"{name} for {_called(rung)} is what it would be anyway. Take it out, so that it follows when the wider value changes."
                 yield Fault("setting.same", words, said.path)
 
 
 def _called(rung: str) -> str:
-    return "the whole fabric" if rung == "fabric" else rung
+    return {"office": "every fabric", "fabric": "the whole fabric"}.get(rung, rung)

@@ -26,13 +26,14 @@ from barrio.core.model.switch import (
     SwitchModel,
 )
 from barrio.core.printed import Domain, Mac, Made, Prefix
+from barrio.core.settings.ladder import Ladder
 from barrio.core.structure.parts import Structure, Switch
 
 __all__ = ["Ends", "build", "plug", "shared_anew"]
 
 
 def build(
-    brief: Brief,
+    ladder: Ladder,
     structure: Structure,
     allocation: Allocation,
     pools: Mapping[str, Pool],
@@ -42,10 +43,10 @@ def build(
 ) -> tuple[dict[str, SwitchModel], dict[str, Origins]]:
     """The model of every switch, by switch key, top tier first, and where the values it shares stand.
 
-    Devices are called as the target calls them.
+    Devices are called as Linux takes them.
     """
-    numbers = allocation.numbers
-    shares = Shares(brief, pools, numbers)
+    brief, numbers = ladder.brief, allocation.numbers
+    shares = Shares(ladder, pools, numbers)
     asns = {switch.key: numbers["asn"][asn_key(brief, switch)].low for switch in structure.switches}
     ports = fabric_ports(brief.underlay.addressing, structure, numbers, ends, asns)
     paired = pairs(brief, structure, numbers, ends, asns, devices)
@@ -100,10 +101,10 @@ def build(
 
 
 def shared_anew(
-    brief: Brief, structure: Structure, numbers: Numbers, pools: Mapping[str, Pool], models: Mapping[str, SwitchModel]
+    ladder: Ladder, structure: Structure, numbers: Numbers, pools: Mapping[str, Pool], models: Mapping[str, SwitchModel]
 ) -> tuple[dict[str, SwitchModel], dict[str, Origins]]:
     """The models of a fabric of which nothing but what all switches share has changed, and where that stands."""
-    shares, domain = Shares(brief, pools, numbers), brief.services.domain
+    shares, domain = Shares(ladder, pools, numbers), ladder.brief.services.domain
     found, origins = {}, {}
     for switch in structure.switches:
         common, origins[switch.key] = shares.of(switch)

@@ -11,8 +11,9 @@ from typing import Any, TypeVar
 from barrio.core.brief.model import Brief, Services
 from barrio.core.ledger.pool import Family, Pool
 from barrio.core.model.links import Numbers
-from barrio.core.model.switch import Common, FilterEntry, UserModel
+from barrio.core.model.switch import Common, FilterEntry, UserModel, VariableModel
 from barrio.core.printed import Made, Prefix, UserName
+from barrio.core.settings.known import VARIABLE
 from barrio.core.settings.ladder import Ladder
 from barrio.core.settings.resolved import Resolved, setting
 from barrio.core.structure.parts import Switch
@@ -25,8 +26,8 @@ Origins = Mapping[str, Resolved[Any]]
 class Shares:
     """The shared values of every switch. Switches for which the same rungs of the Ladder speak are given one and the same."""
 
-    def __init__(self, brief: Brief, pools: Mapping[str, Pool], numbers: Numbers) -> None:
-        self._brief, self._ladder, self._pools, self._numbers = brief, Ladder(brief), pools, numbers
+    def __init__(self, ladder: Ladder, pools: Mapping[str, Pool], numbers: Numbers) -> None:
+        self._ladder, self._pools, self._numbers = ladder, pools, numbers
         self._known: dict[tuple[str, ...], tuple[Common, Origins]] = {}
 
     def of(self, switch: Switch) -> tuple[Common, Origins]:
@@ -53,6 +54,10 @@ class Shares:
         several = any(group.leaves > 1 for group in brief.racks)
         own, both = brief.numbers.loopback, (brief.numbers.loopback, brief.numbers.vtep)
         return Common(
+            variables=tuple(
+                VariableModel(name, self._ladder.climb(rungs, f"{VARIABLE}{name}").value)
+                for name in self._ladder.variables
+            ),
             overlay_asn=overlay_as.low if overlay_as else None,
             users=said("users", "services.users", _users(services)),
             ntp=said("ntp", "services.ntp", tuple(services.ntp)),

@@ -10,6 +10,7 @@ the reason why a port is shut, or nothing. What a file may print is of a printed
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 from barrio.core.model.edge import EdgeLimit, HostLag, HostPort
 from barrio.core.printed import (
@@ -247,6 +248,14 @@ class FilterEntry:
 
 
 @dataclass(frozen=True, slots=True)
+class VariableModel:
+    """A variable of one's own and what it is here: nothing where nobody says."""
+
+    label: str
+    value: Any
+
+
+@dataclass(frozen=True, slots=True)
 class Common:
     """What every switch of a fabric shares; one object for all of them."""
 
@@ -290,6 +299,7 @@ class Common:
     snmp_v4: tuple[Prefix, ...]
     snmp_v6: tuple[Prefix, ...]
     storm: int
+    variables: tuple[VariableModel, ...]
     startup_delay: int
     ttl_security: bool
     filter_v4: tuple[FilterEntry, ...]

@@ -12,6 +12,7 @@ import re
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, fields, is_dataclass
 from functools import cache, partial
+from types import SimpleNamespace
 from typing import Any
 
 from jinja2 import BaseLoader, Environment, FunctionLoader, PackageLoader, StrictUndefined, Undefined
@@ -47,6 +48,8 @@ def own_printable(value: object) -> object:
         return value
     if isinstance(value, str):
         return one_line(value)
+    if value is None:
+        raise TypeError("a template prints what has no value here; ask for it with if first")
     raise TypeError(
         f"a template prints one value after another, and this is a {type(value).__name__}; say which part of it"
     )
@@ -59,8 +62,10 @@ class Nowhere(StrictUndefined):
     def _undefined_message(self) -> str:
         name, of = str(self._undefined_name), self._undefined_obj
         of = getattr(of, "raw", of)
+        if isinstance(of, SimpleNamespace):
+            return f"no variable {name} is declared.{nearest(name, vars(of))}"
         if not is_dataclass(of):
-            known = ["sw", "user", "relay"] if of is missing else []
+            known = ["sw", "vars", "user", "relay"] if of is missing else []
             return super()._undefined_message if known == [] else f"there is no {name}.{nearest(name, known)}"
         parts = [one.name for one in fields(of)]
         kind = re.sub(r"(?<!^)(?=[A-Z])", " ", type(of).__name__.removesuffix("Model")).lower()
@@ -99,6 +104,11 @@ def environment(
     if not shipped:
         made.filters.update(FILTERS)
     return made
+
+
+def variables_of(switch: SwitchModel) -> SimpleNamespace:
+    """The variables of one's own, as templates see them: `vars.name`."""
+    return SimpleNamespace(**{one.label: one.value for one in switch.common.variables})
 
 
 @cache

@@ -58,6 +58,8 @@ def _kind(hint: Any) -> tuple[Any, bool, str]:
     if origin is tuple:
         inner, _, words = _kind(get_args(hint)[0])
         return inner, True, "one for each" if is_dataclass(inner) else f"list of {words}"
+    if hint is Any:
+        return hint, False, "whatever was said"
     return hint, False, "its parts" if is_dataclass(hint) else _CALLED.get(hint.__name__, hint.__name__.lower())
 
 

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import operator
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import is_dataclass
 from functools import cache
 from typing import Any
@@ -21,7 +21,7 @@ from jinja2.lexer import Token, TokenStream
 
 from barrio.core.model.switch import SwitchModel
 from barrio.core.printed import plain, printable
-from barrio.core.render.engine import environment, files_of, own_printable
+from barrio.core.render.engine import environment, files_of, own_printable, variables_of
 from barrio.core.render.target import Target
 from barrio.core.render.traced import Condition, Span, TracedLine
 
@@ -39,7 +39,7 @@ class Value:
     def __getattr__(self, name: str) -> object:
         if name.startswith("_"):
             raise AttributeError(name)
-        found = getattr(self.raw, name)
+        found = self.raw[name] if isinstance(self.raw, Mapping) and name in self.raw else getattr(self.raw, name)
         return found if callable(found) else Value(found, f"{self.path}/{name}", self.log)
 
     def __iter__(self) -> Iterator[Value]:
@@ -201,7 +201,7 @@ def _mark_lines(data: str, name: str, first: int) -> str:
 def _marking(allowed: Callable[[object], object]) -> Callable[[object], object]:
     def mark(value: object) -> object:
         if isinstance(value, Value):
-            if is_dataclass(value.raw):
+            if is_dataclass(value.raw) or isinstance(value.raw, Mapping):
                 return f"{value.path}"
             return f"{_VALUE}{value.path}{_STOP}{allowed(value.raw)}{_VALUE_END}"
         return value
@@ -263,6 +263,7 @@ def trace(switch: SwitchModel, path: str, target: Target) -> tuple[TracedLine, .
     if plan.owner is not None:
         place = "relays" if plan.kind.each == "relay" else "common/users"
         given[plan.kind.each] = Value(plan.owner, f"{root.path}/{place}/{plan.owner.label}", log)
+    given["vars"] = Value(variables_of(switch), f"{root.path}/common/variables", log)
     template = _traced(target).get_template(plan.kind.template)
     text = template.render(sw=root, **given, _held=_Held(log))
     return tuple(_Reader(text, plan.kind.template).lines())

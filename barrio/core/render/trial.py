@@ -43,6 +43,8 @@ def _made(kind: Any, value: object, path: str) -> Any:
     if is_dataclass(kind) and isinstance(kind, type):
         return _part(kind, value, path)
     origin = get_origin(kind)
+    if kind is Any:
+        return value
     if origin in (Union, types.UnionType):
         others = [one for one in get_args(kind) if one is not type(None)]
         if value is None and len(others) < len(get_args(kind)):

@@ -5,6 +5,7 @@ The type and the range of a setting are those of the brief's own field, so that 
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -13,6 +14,7 @@ from pydantic import BaseModel, ValidationError
 from barrio.core.brief.document import faults_of
 from barrio.core.brief.model import Brief, Services
 from barrio.core.brief.routing import Overlay
+from barrio.core.brief.variables import Variable
 from barrio.core.errors import nearest, refuse
 
 _PARTS: dict[str, type[BaseModel]] = {"services": Services, "overlay": Overlay, "": Brief}
@@ -47,6 +49,33 @@ class Setting:
             raise refuse(first.code, words, f"{path}{beneath}") from None
 
 
+@dataclass(frozen=True, slots=True)
+class OfVariable(Setting):
+    """A variable, as a setting among the others."""
+
+    variable: Variable | None = None
+
+    @property
+    def default(self) -> Any:
+        return self.variable.default if self.variable else None
+
+    def read(self, value: object, path: str) -> Any:
+        try:
+            return self.variable.read(value) if self.variable else None
+        except ValueError as error:
+            raise refuse("variable.value", f"{self.name} cannot be that: {error}.", path) from None
+
+
+VARIABLE = "vars."
+
+
+def of_variable(name: str, variable: Variable) -> OfVariable:
+    """The setting that a variable is."""
+    return OfVariable(
+        f"{VARIABLE}{name}", variable.words.rstrip("."), variable.kind, (), variable.unit, variable.kind in ("list", "table"), variable
+    )  # fmt: skip
+
+
 _NOTHING = Brief.model_validate({"fabric": "x"})
 
 SETTINGS = {
@@ -70,15 +99,12 @@ SETTINGS = {
 """Every setting by name."""
 
 
-_ALL = ", ".join(SETTINGS)
-
-
-def known(name: str, path: str) -> Setting:
+def known(name: str, path: str, settings: Mapping[str, Setting] = SETTINGS) -> Setting:
     """The setting of this name. Raises `Refused` (`setting.unknown`) with the nearest."""
-    found = SETTINGS.get(name)
+    found = settings.get(name)
     if found is None:
-        words = f"There is no setting {name[:60]}.{nearest(name, SETTINGS) or f' There are {_ALL}.'}"
-        raise refuse("setting.unknown", words, path)
+        meant = nearest(name, settings) or f" There are {', '.join(settings)}."
+        raise refuse("setting.unknown", f"There is no setting {name[:60]}.{meant}", path)
     return found
 
 
@@ -92,3 +118,14 @@ def value_in(brief: Brief, name: str) -> Any:
     for step in name.split("."):
         part = getattr(part, step)
     return part
+
+
+def is_said(brief: Brief, name: str) -> bool:
+    """Whether a brief says a setting for the whole fabric in so many words."""
+    part: BaseModel = brief
+    *parts, field = name.split(".")
+    for step in parts:
+        if step not in part.model_fields_set:
+            return False
+        part = getattr(part, step)
+    return field in part.model_fields_set

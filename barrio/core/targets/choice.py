@@ -16,9 +16,8 @@ from barrio.core.settings.ladder import Ladder
 from barrio.core.structure.parts import Structure
 
 
-def chosen(brief: Brief, structure: Structure, find: Callable[[str, str], Target]) -> dict[str, Target]:
+def chosen(ladder: Ladder, structure: Structure, find: Callable[[str, str], Target]) -> dict[str, Target]:
     """The target of each switch, by key. `find` has the target of a name that stands at a path, or raises `Refused`."""
-    ladder = Ladder(brief)
     known: dict[tuple[str, ...], Target] = {}
     found = {}
     for switch in structure.switches:

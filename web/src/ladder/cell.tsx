@@ -31,4 +31,4 @@ export function Says({ said }: { said: RungSaid }) {
 }
 
 export const rungName = (rung: string) =>
-	rung === "barrio" ? "Barrio’s own" : rung === "fabric" ? "the whole fabric" : rung;
+	({ barrio: "Barrio’s own", office: "the office", fabric: "the whole fabric" })[rung] ?? rung;

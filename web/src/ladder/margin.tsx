@@ -1,5 +1,6 @@
 /** The margin of the Ladder: what one rung says of one setting, changed in place, with what that would reach before it is saved. */
 import { useEffect, useState } from "react";
+import { Link } from "react-router";
 import type { Failure } from "../api/client";
 import { useChange } from "../api/edits";
 import { useMay } from "../api/session";
@@ -43,13 +44,21 @@ export function LadderMargin({ setting, rung, said, entries }: Props) {
 				]}
 			/>
 			{rung === "barrio" && <p className="text-soft">This is what holds where nobody says anything.</p>}
-			{rung !== "barrio" && !isPlain(setting) && (
+			{rung === "office" && (
+				<p className="text-soft">
+					The office says it for every fabric.{" "}
+					<Link className="button-plain" to="/office?file=office.yaml">
+						Change it there
+					</Link>
+				</p>
+			)}
+			{!["barrio", "office"].includes(rung) && !isPlain(setting) && (
 				<p className="text-soft">
 					It is more than a line: write it in the brief’s text, under{" "}
 					<span className="mono">{rung === "fabric" ? setting.name : `rungs, ${rung}`}</span>.
 				</p>
 			)}
-			{rung !== "barrio" && isPlain(setting) && mayEdit && (
+			{!["barrio", "office"].includes(rung) && isPlain(setting) && mayEdit && (
 				<SayForm
 					key={`${rung} ${setting.name} ${fabric.version}`}
 					setting={setting}

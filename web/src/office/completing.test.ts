@@ -30,8 +30,8 @@ test("only the loops that are open count, the innermost last", () => {
 });
 
 test("a word without a dot is the switch or what a loop runs over", () => {
-	expect(offered("s")).toEqual(["sw"]);
-	expect(offered("p", "{% for p in sw.fabric_ports %}{{ ")).toEqual(["sw", "p"]);
+	expect(offered("s")).toEqual(["sw", "vars"]);
+	expect(offered("p", "{% for p in sw.fabric_ports %}{{ ")).toEqual(["sw", "vars", "p"]);
 });
 
 test("after a dot stand the parts of what is before it, and no deeper ones", () => {

@@ -29,6 +29,7 @@ export function following(word: string, before: string, words: Words): Completio
 	if (dot < 0) {
 		const names: Completion[] = [
 			{ label: "sw", detail: "the switch", type: "variable" },
+			{ label: "vars", detail: "variables of one’s own", type: "variable" },
 			...[...loops].map(([label, over]) => ({ label, detail: `one of ${over}`, type: "variable" })),
 		];
 		return names;

@@ -8,6 +8,16 @@ export interface Copy {
 	files: Files;
 }
 
+/** The file that says settings and declares variables. */
+export const SAID = "office.yaml";
+
+export const saidFirst = `# What holds for every fabric; a fabric, and closer rungs in it, may say otherwise.
+settings: {}
+
+# Variables of one's own, used in templates as vars.name.
+variables: {}
+`;
+
 const KEPT = "unsaved office";
 
 function kept(): Copy | null {

@@ -6,7 +6,7 @@ import { useMay } from "../api/session";
 import { Screen } from "../app/screen";
 import { usePlace } from "../ui/place";
 import { counted, day } from "../ui/words";
-import { ofTarget, useCopy } from "./copy";
+import { ofTarget, SAID, useCopy } from "./copy";
 import { Editor } from "./editor";
 import { type Office, takeEdition, useOffice, usePastOffice, useTemplateWords } from "./queries";
 import { Saving } from "./saving";
@@ -49,9 +49,11 @@ function Desk({ office }: { office: Office }) {
 						<div className="flex items-baseline gap-4 border-b border-hair px-4 py-2">
 							<h1 className="text-[15px] font-bold">{path.split("/").at(-1)}</h1>
 							<span className="text-soft">
-								{path.endsWith(".yaml")
-									? `what ${target} writes, and how it is read back`
-									: `a template of ${target}`}
+								{path === SAID
+									? "what holds for every fabric, and variables of your own"
+									: path.endsWith(".yaml")
+										? `what ${target} writes, and how it is read back`
+										: `a template of ${target}`}
 							</span>
 							<span className="ml-auto" />
 							<Past office={office} onTake={(files) => take({ number: office.number, files })} />

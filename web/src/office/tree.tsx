@@ -1,7 +1,7 @@
 /** The targets there are, with the files of those that are the office's own; new ones are begun here. */
 import { useState } from "react";
 import { counted } from "../ui/words";
-import { begun, ofTarget, targetsIn } from "./copy";
+import { begun, ofTarget, SAID, saidFirst, targetsIn } from "./copy";
 import type { Files, Office, TargetRow } from "./queries";
 
 interface Props {
@@ -27,6 +27,34 @@ export function Tree({ office, files, dirty, path, may, onOpen, onWrite }: Props
 	};
 	return (
 		<nav aria-label="Targets" className="w-[218px] flex-none overflow-y-auto border-r border-hair py-3">
+			<section className="mb-4">
+				<h2 className="px-4 font-bold">Every fabric</h2>
+				<p className="px-4 text-[12px] text-soft">settings and variables</p>
+				{SAID in files ? (
+					<button
+						type="button"
+						aria-current={path === SAID}
+						className={`mono w-full px-6 py-0.5 text-left ${path === SAID ? "bg-chosen font-bold" : "hover:bg-raised"}`}
+						onClick={() => onOpen(SAID)}
+					>
+						{SAID}
+						{dirty.includes(SAID) && <span className="text-weld-ink"> changed</span>}
+					</button>
+				) : (
+					may && (
+						<button
+							type="button"
+							className="button-plain px-4"
+							onClick={() => {
+								onWrite(SAID, saidFirst);
+								onOpen(SAID);
+							}}
+						>
+							Say something
+						</button>
+					)
+				)}
+			</section>
 			{names.map((name) => (
 				<section key={name} className="mb-4">
 					<h2 className="px-4 font-bold">{name}</h2>
