@@ -291,7 +291,7 @@ def complete(asked: Asked, holdings: Holdings) -> Compiled:
 
 OF_HOSTS = frozenset({"hosts", "plugs", "sets", "default_plug", "leaf_plugs"})
 """The fields of a brief that say who is attached how, and nothing else."""
-OF_ALL = frozenset({"title", "services", "rungs", "target", "variables", "vars"})
+OF_ALL = frozenset({"title", "services", "rungs", "additions", "target", "variables", "vars"})
 """The fields of a brief that say what switches share with others, and nothing else."""
 
 

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from barrio.core.because.chain import Step, ledger_step, resolved_step, rule_step
 from barrio.core.because.place import LINKS, Place, numbers_step, rule
+from barrio.core.brief.additions import PLACES
 from barrio.core.settings.known import value_in
 
 _COMMON = {
@@ -52,6 +53,7 @@ _COMMON = {
     "snmp_v4": "The brief says from where SNMP may be read",
     "snmp_v6": "The brief says from where SNMP may be read",
 }
+_COMMON |= {f"added_{place}": f"The brief adds lines {where}" for place, (where, _) in PLACES.items()}
 _SOURCES = {
     "mtu": ("VXLAN adds 50 bytes to what hosts send", "RFC 7348, 5"),
     "host_mtu": ("VXLAN adds 50 bytes, which fabric links have room for", "RFC 7348, 5"),
@@ -149,6 +151,13 @@ def _server(place: Place) -> Iterator[Step]:
     noun = {"ntp": "time server", "dns": "name server", "syslog": "log server", "ssh_ciphers": "cipher"}[kind]
     server = getattr(place.switch.common, kind)[int(index)]
     yield _item(place, kind, f"services.{kind}", server, f"The brief names this {noun}")
+
+
+@rule("common/added_{place}/{index}")
+def _added(place: Place) -> Iterator[Step]:
+    at = place.words["place"]
+    line = getattr(place.switch.common, f"added_{at}")[int(place.words["index"])]
+    yield _item(place, f"added_{at}", f"additions.{at}", line, f"The brief adds this line {PLACES[at][0]}")
 
 
 @rule(

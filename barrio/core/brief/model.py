@@ -18,6 +18,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, field_validator, model_validator
 
+from barrio.core.brief.additions import Additions
 from barrio.core.brief.hardware import PortPlan, RackGroup, Spines, SuperSpines
 from barrio.core.brief.hosts import HostEntry, HostNames, Plug
 from barrio.core.brief.ranges import expand_names
@@ -168,6 +169,7 @@ class Brief(Part):
     outside: dict[NameKey, Outside] = Field({}, max_length=200)
     management: Management = Management()
     services: Services = Services()
+    additions: Additions = Additions()
     target: Annotated[Name, Field(max_length=31)] = Name("linux-frr")
     variables: dict[VariableKey, Variable] = Field({}, max_length=500)
     vars: dict[VariableKey, Any] = Field({}, max_length=500)

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any, TypeVar
 
+from barrio.core.brief.additions import Additions
 from barrio.core.brief.model import Brief, Services
 from barrio.core.ledger.pool import Family, Pool
 from barrio.core.model.links import Numbers
@@ -58,6 +59,10 @@ class Shares:
                 VariableModel(name, self._ladder.climb(rungs, f"{VARIABLE}{name}").value)
                 for name in self._ladder.variables
             ),
+            **{
+                f"added_{place}": said(f"added_{place}", f"additions.{place}", tuple(getattr(brief.additions, place)))
+                for place in Additions.model_fields
+            },
             overlay_asn=overlay_as.low if overlay_as else None,
             users=said("users", "services.users", _users(services)),
             ntp=said("ntp", "services.ntp", tuple(services.ntp)),

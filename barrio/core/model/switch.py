@@ -19,6 +19,7 @@ from barrio.core.printed import (
     Domain,
     FarPort,
     Host,
+    Line,
     Mac,
     Made,
     Name,
@@ -300,6 +301,14 @@ class Common:
     snmp_v6: tuple[Prefix, ...]
     storm: int
     variables: tuple[VariableModel, ...]
+    added_interfaces: tuple[Line, ...]
+    added_frr: tuple[Line, ...]
+    added_bgp: tuple[Line, ...]
+    added_input: tuple[Line, ...]
+    added_sysctl: tuple[Line, ...]
+    added_sshd: tuple[Line, ...]
+    added_chrony: tuple[Line, ...]
+    added_rsyslog: tuple[Line, ...]
     startup_delay: int
     ttl_security: bool
     filter_v4: tuple[FilterEntry, ...]

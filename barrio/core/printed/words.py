@@ -116,6 +116,24 @@ class Day(Printed):
             raise ValueError(f"“{_shown(value)}” is no day; write it as 2026-12-31") from None
 
 
+class Line(Printed):
+    """A line that a person adds to a file as it is: printable ASCII, one line.
+
+    >>> Line.read("    mtu 1500")
+    '    mtu 1500'
+    """
+
+    __slots__ = ()
+    longest = 300
+    pattern: ClassVar[re.Pattern[str]] = re.compile(r"[ -~]*[!-~][ -~]*", re.ASCII)
+
+    @classmethod
+    def read(cls, value: str) -> Self:
+        if not cls.pattern.fullmatch(value) or "end of what was added" in value:
+            raise ValueError(f"“{_shown(value)}” cannot be added: a line is printable ASCII, and not empty")
+        return cls(value.rstrip())
+
+
 class Zone(Printed):
     """A time zone by its name in the tz database, such as `Europe/Madrid`. Whether the switch has it is seen there."""
 

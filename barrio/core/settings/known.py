@@ -11,13 +11,14 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
+from barrio.core.brief.additions import PLACES, Additions
 from barrio.core.brief.document import faults_of
 from barrio.core.brief.model import Brief, Services
 from barrio.core.brief.routing import Overlay
 from barrio.core.brief.variables import Variable
 from barrio.core.errors import nearest, refuse
 
-_PARTS: dict[str, type[BaseModel]] = {"services": Services, "overlay": Overlay, "": Brief}
+_PARTS: dict[str, type[BaseModel]] = {"services": Services, "overlay": Overlay, "additions": Additions, "": Brief}
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,6 +93,7 @@ SETTINGS = {
         Setting("services.sign_in_from", "The prefixes from which SSH is answered", "list of prefixes", ("etc/nftables.conf",), many=True),
         Setting("services.banner", "The words shown before sign-in", "text", ("etc/issue.net",)),
         Setting("services.snmp", "Who may read by SNMP version 3, and from where", "users and sources", ("etc/snmp/snmpd.conf", "etc/nftables.conf")),
+        *(Setting(f"additions.{place}", f"Lines added {where}", "list of lines", (file,), many=True) for place, (where, file) in PLACES.items()),
         Setting("target", "What files are written in", "name of a target", ()),
         Setting("overlay.storm", "Broadcasts and multicasts that a host port takes", "number", ("etc/nftables.conf",), "frames/s"),
     )

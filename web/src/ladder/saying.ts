@@ -9,7 +9,7 @@ export interface Saying {
 }
 
 /** Settings that are more than a line: those are said in the brief's text. */
-export const isPlain = (setting: SettingRow) => !/table|users/.test(setting.kind);
+export const isPlain = (setting: SettingRow) => !/table|users|lines/.test(setting.kind);
 
 export function sayingOf(said: RungSaid | undefined): Saying {
 	const value = said?.value;

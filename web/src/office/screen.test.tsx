@@ -47,7 +47,11 @@ test("targets stand with who uses them, and the file that is open is tried on a 
 	const asked = office();
 	const tree = within(await screen.findByRole("navigation", { name: "Targets" }));
 	expect(tree.getByText("3 switches in marlin and tern")).toBeTruthy();
-	expect(tree.getAllByRole("button").map((one) => one.textContent)).toEqual(["target.yaml", "startup.j2"]);
+	expect(tree.getAllByRole("button").map((one) => one.textContent)).toEqual([
+		"Say something",
+		"target.yaml",
+		"startup.j2",
+	]);
 	expect((await screen.findByLabelText("What the switch gets")).textContent).toContain("switch leaf-r07b");
 	await userEvent.click(screen.getByRole("tab", { name: "keys" }));
 	expect(screen.getByLabelText("What the switch gets").textContent).toContain("none");

@@ -172,9 +172,17 @@ class SwitchText:
 
 def read_switch(name: str, files: Mapping[str, str]) -> SwitchText:
     """What the files of a switch say. Raises `ValueError` for text that is of neither language."""
-    switch = SwitchText(name, _devices(files["etc/network/interfaces"]), {}, {}, {}, {}, [], files)
-    _Routing(switch).read(files["etc/frr/frr.conf"])
+    switch = SwitchText(name, _devices(_ours(files["etc/network/interfaces"])), {}, {}, {}, {}, [], files)
+    _Routing(switch).read(_ours(files["etc/frr/frr.conf"]))
     return switch
+
+
+_ADDED = re.compile(r"^ *[#!] added:\n(?:.*\n)*? *[#!] end of what was added\n", re.MULTILINE)
+
+
+def _ours(text: str) -> str:
+    """A text without the lines that somebody added: those are held against what the file's own parser says of it."""
+    return _ADDED.sub("", text)
 
 
 def _devices(text: str) -> dict[str, Device]:
