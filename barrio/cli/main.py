@@ -66,7 +66,14 @@ def build(
 
 
 @app.command()
-def check(brief: BriefFile, ledger: LedgerFile = None, office: OfficeFolder = None) -> None:
+def check(
+    brief: BriefFile,
+    ledger: LedgerFile = None,
+    office: OfficeFolder = None,
+    deep: Annotated[
+        bool, typer.Option("--deep", help="Have every file read by the program that it is for, too.")
+    ] = False,
+) -> None:
     """Read a brief, compile it, and say what is wrong with it; writes nothing."""
     _, compiled = _compile(brief, ledger, office)
     sums = add_up(compiled.brief, compiled.structure)
@@ -74,7 +81,10 @@ def check(brief: BriefFile, ledger: LedgerFile = None, office: OfficeFolder = No
         f"{brief}: {compiled.extent}; {sums.oversubscription:.2f} : 1, "
         f"{sums.spine_ports_used} of {sums.spine_ports} spine ports used."
     )
-    if _tell(brief, compiled):
+    found = _tell(brief, compiled)
+    if deep:
+        found = _read_by_programs(brief, compiled) or found
+    if found:
         raise typer.Exit(1)
 
 
@@ -177,6 +187,29 @@ def _write(out: Path, files: dict[str, bytes]) -> None:
         shutil.rmtree(old)
     else:
         beside_folder.rename(out)
+
+
+def _read_by_programs(brief: Path, compiled: Compiled) -> bool:
+    """Have every file read by its own program; whether there was anything. What is not installed here is named."""
+    from barrio.rehearsal.parsers import parsers
+
+    complaints = files = 0
+    with parsers() as programs:
+        for switch in compiled.staged:
+            if switch.key in compiled.without_files:
+                continue
+            texts = compiled.files(switch.key)
+            files += sum(programs.reads(path) for path in texts)
+            for one in programs.complaints(texts):
+                complaints += 1
+                typer.echo(f"{brief}: {switch.name}, {one.path}: {one.program} says: {one.words}", err=True)
+        missing = programs.missing
+    typer.echo(
+        f"{files:,} files of {len(compiled.staged)} switches were read by their own programs: {complaints or 'no'} complaints."
+    )
+    if missing:
+        typer.echo(f"Not installed here, so not asked: {', '.join(missing)}.", err=True)
+    return bool(complaints or missing)
 
 
 def _tell(brief: Path, compiled: Compiled) -> bool:

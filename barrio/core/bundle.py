@@ -22,6 +22,7 @@ from barrio.core.brief.document import Document
 from barrio.core.brief.hosts import NONE
 from barrio.core.brief.ranges import contract_ports
 from barrio.core.compile import Compiled
+from barrio.core.errors import Refused
 from barrio.core.ledger.pool import Family, prefix_text
 from barrio.core.render.engine import FilePlan
 
@@ -32,12 +33,15 @@ _EPOCH = (1980, 1, 1, 0, 0, 0)
 def bundle_files(document: Document, compiled: Compiled) -> dict[str, bytes]:
     """Every file of the bundle, by path, in the order in which they are written.
 
-    Raises `Refused` (`target.*`) when the target cannot carry a switch.
+    Raises `Refused`: `target.*` when the target cannot carry a switch, and `lockout` when nobody would reach one any more.
     """
     files: dict[str, bytes] = {"brief.yaml": document.text.encode()}
     for switch in compiled.staged:
         for path, text in compiled.files(switch.key).items():
             files[f"switches/{switch.name}/{path}"] = text.encode()
+    cut_off = compiled.cut_off()
+    if cut_off:
+        raise Refused(cut_off)
     files["cabling.csv"] = cabling_csv(compiled).encode()
     files["numbers.csv"] = numbers_csv(compiled).encode()
     files["inventory.json"] = _json(inventory(compiled))

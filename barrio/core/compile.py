@@ -43,7 +43,7 @@ from barrio.core.settings.ladder import Ladder
 from barrio.core.structure.expand import expand
 from barrio.core.structure.parts import LATER, Structure, Switch
 from barrio.core.targets.choice import chosen, refused, rendered, traced
-from barrio.core.targets.report import read_back
+from barrio.core.targets.report import cut_off, read_back
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,10 +162,16 @@ class Compiled(_Drawing):
 
     def read_back(self) -> tuple[Fault, ...]:
         """What independent readers find in the files (`readback.*`); switches that their target refuses are left out."""
-        there = [one for one in self.staged if one.key not in self.without_files]
-        return read_back(
-            [(self.models[one.key], self.targets[one.key]) for one in there], lambda model: self.files(model.key)
-        )
+        return read_back(self._written, lambda model: self.files(model.key))
+
+    def cut_off(self) -> tuple[Fault, ...]:
+        """By which lines nobody would reach a switch any more (`lockout`); files with any do not leave. Raises as `files` does."""
+        return cut_off(self._written, lambda model: self.files(model.key))
+
+    @property
+    def _written(self) -> list[tuple[SwitchModel, Target]]:
+        there = (one.key for one in self.staged if one.key not in self.without_files)
+        return [(self.models[key], self.targets[key]) for key in there]
 
     @property
     def extent(self) -> str:

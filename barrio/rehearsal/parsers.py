@@ -93,6 +93,10 @@ class Parsers:
             command = ["ssh-keygen", "-q", "-t", "ed25519", "-N", "", "-f", str(self._host_key)]
             subprocess.run(command, check=True, capture_output=True, env=BARE)
 
+    def reads(self, path: str) -> bool:
+        """Whether a program here reads this file."""
+        return any(path == one.path or path.startswith(f"{one.path}/") for one in self._checks)
+
     def complaints(self, files: Mapping[str, str]) -> Iterator[Complaint]:
         """What the programs say against the files of one switch, by path."""
         with tempfile.TemporaryDirectory(dir=self._folder) as name:

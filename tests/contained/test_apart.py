@@ -17,6 +17,7 @@ from barrio.contained.process import Apart
 from barrio.core import Compiled, Refused, compile
 from barrio.core.because.lines import of_line
 from barrio.core.brief.document import read
+from barrio.core.bundle import bundle_files
 from barrio.core.model.switch import SwitchModel
 from barrio.core.office import Office, read_office
 from barrio.core.render.target import Target
@@ -199,6 +200,11 @@ def test_nothing_may_be_left_out_unless_the_manifest_says_why(office: Office, ap
     short[target + "first-boot.j2"] = "switch {{ sw.name }}\n"
     brief = read(f"target: cantera\n{EXAMPLES[-1].read_text()}").brief
     found = {fault.message for fault in compile(brief, office=read_office(short, apart)).read_back()}
+    with pytest.raises(
+        Refused,
+        match=r"Nobody would reach leaf-t01 with these files: the gateway of its management port, 10\.90\.2\.1, is in no file",
+    ):
+        bundle_files(read(EXAMPLES[-1].read_text()), compile(brief, office=read_office(short, apart)))
     assert "In the files of leaf-t01: the gateway of its management port, 10.90.2.1, is in none of them." in found
     short[target + MANIFEST] = CANTERA[target + MANIFEST] + "  management/gateway: asked by DHCP\n"
     assert compile(brief, office=read_office(short, apart)).read_back() == ()

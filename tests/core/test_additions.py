@@ -8,6 +8,8 @@ from barrio.core import Compiled, Refused, compile
 from barrio.core.because.lines import of_line
 from barrio.core.brief.additions import PLACES
 from barrio.core.brief.document import Document, read
+from barrio.core.bundle import bundle_files
+from barrio.rehearsal.parsers import parsers
 
 BRIEF = """
 fabric: quay
@@ -85,6 +87,17 @@ def test_a_line_that_would_end_the_block_or_is_none_is_refused(place: str, line:
     assert caught.value.faults[0].path.startswith(f"additions.{place}")
 
 
+def test_the_programs_that_read_these_files_take_the_lines() -> None:
+    _, compiled = quay()
+    with parsers() as programs:
+        assert [one for key in ("spine/1", "leaf/r02/a") for one in programs.complaints(compiled.files(key))] == []
+        _, wrong = quay(BRIEF.replace("bgp log-neighbor-changes", "bgp log-neighbour-changes"))
+        assert [one.path for one in programs.complaints(wrong.files("spine/1"))] == ["etc/frr/frr.conf"]
+
+
 def test_a_line_by_which_nobody_would_get_in_any_more_is_found() -> None:
-    _, compiled = quay(BRIEF.replace("ClientAliveInterval 60", "Port 2222"))
+    document, compiled = quay(BRIEF.replace("ClientAliveInterval 60", "Port 2222"))
     assert any(one.code == "readback.lockout" and "Port is 2222" in one.message for one in compiled.read_back())
+    with pytest.raises(Refused, match=r"etc/ssh/sshd_config, line 17: Port is 2222") as caught:
+        bundle_files(document, compiled)
+    assert {one.code for one in caught.value.faults} == {"lockout"} and len(caught.value.faults) == 2

@@ -46,7 +46,8 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
             "('asn', 'leaf/t09/a', 'tern', 'office-private', 'asn', 4200065009, 'resting', now())"
         )
     assert (
-        bring_up_to_date(pool) == ["003_ledger_in_full", "004_people", "005_events", "006_jobs", "007_ways"]
+        bring_up_to_date(pool)
+        == ["003_ledger_in_full", "004_people", "005_events", "006_jobs", "007_ways", "008_office"]
         and bring_up_to_date(pool) == []
     )
     with pool.connection() as connection:

@@ -6,7 +6,7 @@ A file's path is relative to the root of the switch's file system. A file per us
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from pathlib import PurePosixPath
 from typing import TYPE_CHECKING, Protocol
@@ -81,7 +81,8 @@ def nobody(*_: object) -> Mapping[str, Fault]:
 class Target:
     """`refused` names the switches that it cannot carry, by key, with the reason (`target.*`). `facts` reads the files of one switch, by its name and by path, as
     far as switches of all targets are compared; nothing when a target has no reader. `read_back` reads those of all its switches, where the target
-    knows more of its own language, beside others that it does not read. `conditions` puts what its templates ask
+    knows more of its own language, beside others that it does not read. `cut_off` tells by which
+    lines nobody would reach a switch any more. `conditions` puts what its templates ask
     into words: a pattern of the question, and what it says when it holds and when not. `left_out` are patterns of the model's paths that its
     files do not carry, with the reason.
     """
@@ -94,6 +95,7 @@ class Target:
     read_back: Callable[[Mapping[str, Mapping[str, str]], frozenset[str]], tuple[Fault, ...]] | None = field(
         default=None, compare=False
     )
+    cut_off: Callable[[str, Mapping[str, str]], Iterator[str]] | None = field(default=None, compare=False)
     title: str = field(default="", compare=False)
     conditions: tuple[tuple[str, str, str], ...] = field(default=(), compare=False)
     left_out: Mapping[str, str] = field(default_factory=dict, compare=False)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
+from fnmatch import fnmatchcase
 
 from barrio.core.errors import Fault, Refused
 from barrio.core.model.switch import SwitchModel
@@ -51,6 +52,34 @@ def read_back(
                     found.append(Fault("readback.unreadable", f"In the files of {name}: {error}."))
     found += _compared(facts, names)
     return tuple(dict.fromkeys(found))[:MOST]
+
+
+REACHED = ("management/address", "management/gateway", "common/users/*")
+"""What has to be in the text of a language that nobody here reads, so that people reach the switch."""
+
+
+def cut_off(
+    switches: Sequence[tuple[SwitchModel, Target]], texts: Callable[[SwitchModel], Mapping[str, str]]
+) -> tuple[Fault, ...]:
+    """By which lines nobody would reach a switch any more (`lockout`); at most `MOST`. Raises `Refused` as rendering does."""
+    found: list[Fault] = []
+    for model, target in switches:
+        files = texts(model)
+        if target.cut_off is not None:
+            words = list(target.cut_off(model.name, files))
+        else:
+            regular = at_every_boot(model, target, files)
+            lacking = [
+                one
+                for one in missing(model, regular, target.left_out)
+                if any(fnmatchcase(one[0], path) for path in REACHED)
+            ]
+            words = [f"{what}, {value}, is in no file" for _, what, value in lacking]
+            words += [] if model.common.users else ["nobody may sign in"]
+        found += [Fault("lockout", f"Nobody would reach {model.name} with these files: {one}.") for one in words]
+        if len(found) > MOST:
+            break
+    return tuple(found[:MOST])
 
 
 def at_every_boot(model: SwitchModel, target: Target, files: Mapping[str, str]) -> dict[str, str]:

@@ -3,6 +3,7 @@
 from barrio.core.render.target import FileKind, Target, Templates
 from barrio.core.targets.linux_frr.readback import read_back
 from barrio.core.targets.linux_frr.readback.facts import facts_of
+from barrio.core.targets.linux_frr.readback.lockout import cut_off
 from barrio.core.targets.linux_frr.refusals import refused
 from barrio.core.targets.linux_frr.words import CONDITIONS
 
@@ -38,6 +39,7 @@ LINUX_FRR = Target(
     ),
     refused=refused,
     facts=facts_of,
+    cut_off=cut_off,
     read_back=read_back,
     conditions=CONDITIONS,
 )

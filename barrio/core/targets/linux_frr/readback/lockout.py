@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from ipaddress import ip_address
 
-from barrio.core.targets.linux_frr.readback.read import SwitchText
+from barrio.core.targets.linux_frr.readback.read import SwitchText, read_devices
 
+INTERFACES = "etc/network/interfaces"
 SSHD, NFT, SUDO, ACCOUNTS = (
     "etc/ssh/sshd_config",
     "etc/nftables.conf",
@@ -16,6 +17,15 @@ SSHD, NFT, SUDO, ACCOUNTS = (
 )
 _KEYS = "etc/ssh/authorized_keys/"
 _KEY = re.compile(r'(expiry-time="\d+" )?(ssh-\S+|ecdsa-\S+|sk-\S+) [A-Za-z0-9+/=]{40,}( .*)?')
+
+
+def cut_off(name: str, files: Mapping[str, str]) -> Iterator[str]:
+    """By which lines of a switch's files nobody would reach it any more."""
+    try:
+        devices = read_devices(files[INTERFACES])
+        yield from (words for _, words in lockout(SwitchText(name, devices, {}, {}, {}, {}, [], files)))
+    except (ValueError, KeyError, IndexError) as error:
+        yield f"its files cannot be read: {error}"
 
 
 def lockout(switch: SwitchText) -> Iterator[tuple[str, str]]:
@@ -46,7 +56,8 @@ def _ssh(switch: SwitchText) -> Iterator[str]:
         yield f"{SSHD}{_where(text, 'ListenAddress')}: SSH listens on no address that the switch is managed by"
     for word, wanted in (("Port", "22"), ("PubkeyAuthentication", "yes"), ("AuthorizedKeysFile", f"/{_KEYS}%u")):
         if said.get(word) != wanted:
-            yield f"{SSHD}{_where(text, word)}: {word} is {said.get(word, 'not said')}, and has to be {wanted}"
+            where = _where(text, f"{word} {said[word]}" if word in said else word)
+            yield f"{SSHD}{where}: {word} is {said.get(word, 'not said')}, and has to be {wanted}"
 
 
 def _people(switch: SwitchText) -> Iterator[str]:

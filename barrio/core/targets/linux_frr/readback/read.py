@@ -172,9 +172,14 @@ class SwitchText:
 
 def read_switch(name: str, files: Mapping[str, str]) -> SwitchText:
     """What the files of a switch say. Raises `ValueError` for text that is of neither language."""
-    switch = SwitchText(name, _devices(_ours(files["etc/network/interfaces"])), {}, {}, {}, {}, [], files)
+    switch = SwitchText(name, read_devices(files["etc/network/interfaces"]), {}, {}, {}, {}, [], files)
     _Routing(switch).read(_ours(files["etc/frr/frr.conf"]))
     return switch
+
+
+def read_devices(text: str) -> dict[str, Device]:
+    """The devices of an interfaces file. Raises `ValueError`."""
+    return _devices(_ours(text))
 
 
 _ADDED = re.compile(r"^ *[#!] added:\n(?:.*\n)*? *[#!] end of what was added\n", re.MULTILINE)
