@@ -11,6 +11,7 @@ from starlette.exceptions import HTTPException
 
 from barrio.api import (
     catalogue,
+    comparing,
     crossings,
     events,
     fabrics,
@@ -59,7 +60,7 @@ class Health(BaseModel):
 
 
 ROUTERS = (
-    fabrics, output, crossings, switches, lines, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
+    fabrics, output, crossings, switches, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
     segments, search, session, ways, people, record, events, jobs,
 )  # fmt: skip
 

@@ -137,7 +137,8 @@ def list_files(name: str, switch: str, at: Reading) -> list[FileRow]:
     ]
 
 
-def _trace(compiled: Compiled, switch: str, path: str) -> tuple[TracedLine, ...]:
+def traced_in(compiled: Compiled, switch: str, path: str) -> tuple[TracedLine, ...]:
+    """A file with where each line comes from. Raises `Missing` without such a switch or file."""
     key = found_in(compiled, switch).key
     try:
         return compiled.traced(key, path)
@@ -156,7 +157,7 @@ def get_file(name: str, switch: str, path: str, at: Reading) -> FileView:
                 for span in line.spans
             ],
         )
-        for line in _trace(compiled, switch, path)
+        for line in traced_in(compiled, switch, path)
     ]
     return FileView(path=path, lines=lines)
 

@@ -169,6 +169,14 @@ def preview(desk: Desk, name: str, change: Callable[[str], str]) -> Compiled:
             raise locate(error, document) from None
 
 
+def before(desk: Desk, name: str) -> Compiled:
+    """The fabric as its brief was before the last change, with the numbers there are now. Raises `Missing`, `Refused` when it has none."""
+    text = draft(desk, name).text_before
+    if text is None:
+        raise refuse("history.end", f"Nothing of {name} was changed since it was made.")
+    return preview(desk, name, lambda _: text)
+
+
 def undo(desk: Desk, name: str, seen: int) -> Opened:
     """Go back to the state before the last change. Raises `Refused` when there is none."""
     return _move(desk, name, seen, "undo")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from barrio.core.compile import Compiled
@@ -18,15 +18,23 @@ class FoundLine:
     switches: tuple[str, ...]
 
 
-def find_lines(compiled: Compiled, words: str, most: int = 200) -> tuple[tuple[FoundLine, ...], int]:
-    """The lines in which words stand, alike lines of one path as one, those of the most switches first; and how many there are in all.
+Matches = Callable[[str], bool]
 
-    Capitals count where the words have any. Raises `ValueError` without words.
-    """
+
+def words_in(words: str) -> Matches:
+    """Whether words stand in a text; capitals count where the words have any. Raises `ValueError` without words."""
     if not words.strip():
         raise ValueError("nothing to find")
+    if words != words.lower():
+        return lambda text: words in text
+    return lambda text: words in text.lower()
+
+
+def find_lines(compiled: Compiled, matches: Matches, most: int = 200) -> tuple[tuple[FoundLine, ...], int]:
+    """The lines that match, alike lines of one path as one, those of the most switches first; and how many there are in all. A file is looked
+    into only when its whole text matches."""
     found: dict[tuple[str, str], tuple[int, dict[str, None]]] = {}
-    for name, path, number, text in _matching(compiled, words):
+    for name, path, number, text in _matching(compiled, matches):
         known = found.setdefault((path, text), (number, {}))
         known[1].setdefault(name)
     lines = [FoundLine(path, text, number, tuple(names)) for (path, text), (number, names) in found.items()]
@@ -34,14 +42,17 @@ def find_lines(compiled: Compiled, words: str, most: int = 200) -> tuple[tuple[F
     return tuple(lines[:most]), len(lines)
 
 
-def _matching(compiled: Compiled, words: str) -> Iterator[tuple[str, str, int, str]]:
-    """Every line with these words, by switch, path and number. A file is looked into only when the words are somewhere in it."""
-    fold = words == words.lower()
+def _matching(compiled: Compiled, matches: Matches) -> Iterator[tuple[str, str, int, str]]:
+    """Every line that matches, by switch, path and number."""
+    known: dict[str, bool] = {}
     for switch in compiled.staged:
         if switch.key in compiled.without_files:
             continue
         for path, text in compiled.files(switch.key).items():
-            if words in (text.lower() if fold else text):
-                for number, line in enumerate(text.splitlines(), 1):
-                    if words in (line.lower() if fold else line):
-                        yield switch.name, path, number, line.strip()
+            if not matches(text):
+                continue
+            for number, line in enumerate(text.splitlines(), 1):
+                if line not in known:
+                    known[line] = matches(line)
+                if known[line]:
+                    yield switch.name, path, number, line.strip()

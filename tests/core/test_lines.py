@@ -6,7 +6,7 @@ import pytest
 
 from barrio.core import Compiled, compile
 from barrio.core.brief.document import read
-from barrio.core.lines import find_lines
+from barrio.core.lines import find_lines, words_in
 from tests.conftest import EXAMPLES
 from tests.core.test_ladder import quay
 
@@ -18,7 +18,7 @@ def marlin() -> Compiled:
 @pytest.mark.parametrize("words", ["maximum-paths", "neighbor", "10.90.0.14", "Being rebuilt", "no such words at all"])
 def test_every_line_with_the_words_is_found_with_all_who_carry_it(words: str) -> None:
     compiled = marlin()
-    lines, total = find_lines(compiled, words, 100_000)
+    lines, total = find_lines(compiled, words_in(words), 100_000)
     there = {
         (path, line.strip(), switch.name)
         for switch in compiled.staged
@@ -35,8 +35,8 @@ def test_every_line_with_the_words_is_found_with_all_who_carry_it(words: str) ->
 
 def test_capitals_count_where_the_words_have_any_and_the_rest_is_counted() -> None:
     _, compiled = quay()
-    assert find_lines(compiled, "keep out")[1] == 1 and find_lines(compiled, "Keep out")[1] == 0
-    some, total = find_lines(compiled, "neighbor", 3)
+    assert find_lines(compiled, words_in("keep out"))[1] == 1 and find_lines(compiled, words_in("Keep out"))[1] == 0
+    some, total = find_lines(compiled, words_in("neighbor"), 3)
     assert len(some) == 3 < total
     with pytest.raises(ValueError, match="nothing to find"):
-        find_lines(compiled, "  ")
+        words_in("  ")

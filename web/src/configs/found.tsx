@@ -50,6 +50,7 @@ export function FoundLines({ words }: { words: string }) {
 
 /** A text with the words marked where they stand first. */
 function Marked({ text, words }: { text: string; words: string }) {
+	if (words.length > 2 && words.startsWith("/") && words.endsWith("/")) return text;
 	const fold = words === words.toLowerCase();
 	const at = (fold ? text.toLowerCase() : text).indexOf(words);
 	if (at < 0) return text;

@@ -6,6 +6,8 @@ import { useOpenFabric } from "../app/open";
 import { useRows } from "../app/present";
 import { KeysDialog, useKey } from "../ui/keys";
 import { usePlace } from "../ui/place";
+import { FileActs } from "./acts";
+import { Beside } from "./beside";
 import { FileTabs } from "./files";
 import { FoundLines } from "./found";
 import { LineMargin } from "./margin";
@@ -15,8 +17,9 @@ import { FileText } from "./text";
 export function ConfigsScreen() {
 	const fabric = useOpenFabric();
 	const { target = "" } = useParams();
-	const [place, goTo] = usePlace("file", "line", "find");
+	const [place, goTo] = usePlace("file", "line", "find", "beside");
 	const find = place.find ?? "";
+	const beside = place.beside ?? "";
 	const navigate = useNavigate();
 	const switches = useSwitches(fabric.name, fabric.version).data ?? [];
 	const current = switches.find((one) => one.name === target);
@@ -56,7 +59,7 @@ export function ConfigsScreen() {
 				<input
 					className="field mt-1.5 w-full"
 					aria-label="Find in all files"
-					placeholder="a line, in all files…"
+					placeholder="a line, or /expression/…"
 					value={find}
 					onChange={(event) => goTo({ file, find: event.target.value })}
 				/>
@@ -89,6 +92,17 @@ export function ConfigsScreen() {
 						)}
 					</div>
 				)}
+				{current && text && !asked.error && find.trim().length <= 1 && (
+					<FileActs
+						current={current}
+						switches={switches}
+						file={file}
+						lines={text.lines}
+						beside={beside}
+						onBeside={(next) => goTo({ file, beside: next })}
+						onOpen={open}
+					/>
+				)}
 				{asked.error && (
 					<div className="flex-1 p-5">
 						<p className="max-w-[560px] border-l-2 border-madder pl-3">
@@ -98,6 +112,8 @@ export function ConfigsScreen() {
 				)}
 				{find.trim().length > 1 ? (
 					<FoundLines words={find} />
+				) : beside && current && file ? (
+					<Beside target={current.name} file={file} beside={beside} />
 				) : (
 					text && !asked.error && <FileText file={text} line={line} onChoose={choose} />
 				)}
