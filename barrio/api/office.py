@@ -15,6 +15,7 @@ from barrio.core.errors import Fault
 from barrio.core.office import MOST_FILES
 from barrio.core.render.filters import FILTERS
 from barrio.core.render.paths import Said, paths
+from barrio.core.targets.own.learn import Choice
 from barrio.core.targets.own.manifest import MOST_TEMPLATE
 
 router = APIRouter(prefix="/api/v1", tags=["office"], responses=ERRORS)
@@ -91,6 +92,27 @@ class TemplateTally(BaseModel):
     missing: dict[str, int]
 
 
+class KnownGood(BaseModel):
+    """A configuration, the switch that it is of, and perhaps another to see what comes of it."""
+
+    switch: str = Field(min_length=1, max_length=120)
+    text: str = Field(min_length=1, max_length=500_000)
+    second: str = Field("", max_length=120)
+
+
+class TemplateLearned(BaseModel):
+    """The template, how much was found, what is to be decided, and whether it gives back the same text; `differs` are lines that are other,
+    `second` what the other switch gets, or why it gets nothing."""
+
+    template: str
+    values: int
+    loops: int
+    choices: list[Choice]
+    same: bool
+    differs: list[str]
+    second: str
+
+
 class TemplateWords(BaseModel):
     """What a template may say of a switch, and the filters that there are beside Jinja2's own."""
 
@@ -153,6 +175,16 @@ def try_template(name: str, asked: TemplateTrial, at: Reading) -> TemplateTried:
     return TemplateTried.model_validate(
         office.tried(at, name, asked.target, asked.files, asked.switch, asked.data), from_attributes=True
     )
+
+
+@router.post("/fabrics/{name}/templates/learn", operation_id="learnTemplate")
+def learn_template(name: str, asked: KnownGood, at: Reading) -> TemplateLearned:
+    """A template made of a configuration that is known to be good, with what it gives back for its switch and for another; nothing is saved."""
+    found = office.learned(at, name, asked.switch, asked.text, asked.second)
+    return TemplateLearned(
+        template=found.learned.template, values=found.learned.values, loops=found.learned.loops, choices=list(found.learned.choices),
+        same=found.same, differs=list(found.differs), second=found.second,
+    )  # fmt: skip
 
 
 @router.post("/fabrics/{name}/templates/tally", operation_id="tallyTemplate")

@@ -20,6 +20,7 @@ from barrio.core.render.target import Target
 from barrio.core.render.trial import as_data, from_data
 from barrio.core.targets.choice import rendered
 from barrio.core.targets.complete import missing
+from barrio.core.targets.own.lesson import Lesson, learn_from
 from barrio.core.targets.own.manifest import read_target
 from barrio.core.targets.report import at_every_boot
 from barrio.store import office as editions
@@ -208,6 +209,19 @@ def tallied(desk: Desk, name: str, target: str, files: Mapping[str, str]) -> Tal
     return Tally(
         len(compiled.models), written, same, lines, dict(refused.most_common(5)), dict(lacking.most_common(10))
     )
+
+
+def learned(desk: Desk, name: str, switch: str, text: str, second: str = "") -> Lesson:
+    """A template made of a configuration of a switch, tried on it and on a second one. Raises `Missing`, `Refused`."""
+    with desk.reading() as tx:
+        compiled = tx.compiled(tx.draft(name))
+    models = []
+    for one in filter(None, (switch, second)):
+        found = compiled.switch(one)
+        if found is None:
+            raise refuse("switch.unknown", f"{name} has no switch {one[:60]}.", "switch")
+        models.append(compiled.models[found.key])
+    return learn_from(text, models[0], models[1] if second else None, APART)
 
 
 def data_of(desk: Desk, name: str, switch: str) -> dict[str, Any]:

@@ -20,6 +20,7 @@ from barrio.core.render.target import Target
 from barrio.core.render.trial import as_data, from_data
 from barrio.core.targets.choice import rendered
 from barrio.core.targets.complete import missing
+from barrio.core.targets.own.lesson import learn_from
 from barrio.core.targets.own.manifest import read_target
 from barrio.core.targets.report import at_every_boot
 
@@ -76,6 +77,44 @@ def render(
                 _print(model, target, file)
     finally:
         apart.close()
+
+
+@app.command("learn")
+def learn_template(
+    text: Annotated[Path, typer.Argument(metavar="CONFIG", help="A configuration that is known to be good.")],
+    brief: Annotated[Path, typer.Argument(metavar="BRIEF.yaml", help="The brief of the fabric.")],
+    switch: Annotated[str, typer.Option(help="The switch that the configuration is of.")],
+    second: Annotated[str, typer.Option(help="Another switch, to see what the template gives for it.")] = "",
+) -> None:
+    """Print a template made of a configuration: values found in the model of its switch, loops where blocks repeat."""
+    apart = Apart()
+    try:
+        with told(brief):
+            compiled = _compiled(brief, BARE)
+        models = []
+        with told(text):
+            for name in filter(None, (switch, second)):
+                found = compiled.switch(name)
+                if found is None:
+                    raise refuse("switch.unknown", f"{compiled.brief.fabric} has no switch {name[:60]}.")
+                models.append(compiled.models[found.key])
+            lesson = learn_from(text.read_text(), models[0], models[1] if second else None, apart)
+    finally:
+        apart.close()
+    typer.echo(lesson.learned.template, nl=False)
+    same = "gives back the same bytes" if lesson.same else "does not give back the same"
+    typer.echo(f"{lesson.learned.values} values, {lesson.learned.loops} loops; for {switch} it {same}.", err=True)
+    for line in lesson.differs:
+        typer.echo(f"  {line}", err=True)
+    for choice in lesson.learned.choices:
+        typer.echo(
+            f"  line {choice.line}: {choice.value} is taken for {choice.taken}; it could be {', '.join(choice.others)}",
+            err=True,
+        )
+    if lesson.second:
+        typer.echo(f"For {second}:\n{lesson.second}", err=True)
+    if not lesson.same:
+        raise typer.Exit(1)
 
 
 def _beside(folder: Path) -> Office:

@@ -55,6 +55,12 @@ def own_printable(value: object) -> object:
     )
 
 
+def _there(encode: Callable[[Any], Any], value: Any) -> Any:
+    if getattr(value, "raw", value) is None:
+        raise TypeError("what has no value here is to be plain text; ask for it with if first")
+    return encode(value)
+
+
 class Nowhere(StrictUndefined):
     """What a template of one's own names and is not there; it says so with the nearest name that is."""
 
@@ -103,6 +109,7 @@ def environment(
     made.filters["plain"] = encode
     if not shipped:
         made.filters.update(FILTERS)
+        made.filters["plain"] = partial(_there, encode)
     return made
 
 

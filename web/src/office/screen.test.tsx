@@ -51,6 +51,7 @@ test("targets stand with who uses them, and the file that is open is tried on a 
 		"Say something",
 		"target.yaml",
 		"startup.j2",
+		"from a configuration…",
 	]);
 	expect((await screen.findByLabelText("What the switch gets")).textContent).toContain("switch leaf-r07b");
 	await userEvent.click(screen.getByRole("tab", { name: "keys" }));
@@ -152,6 +153,32 @@ test("an earlier edition is taken up again as a change to be seen and saved", as
 	await userEvent.click(await screen.findByRole("button", { name: "edition 3" }));
 	await userEvent.click(await screen.findByRole("button", { name: "Take it up again" }));
 	expect(await screen.findByText(/1 file not saved/)).toBeTruthy();
+});
+
+test("a configuration becomes a template that is taken into the target, with what is to be decided", async () => {
+	const asked = office({
+		[`POST /fabrics/${ROW.name}/templates/learn`]: {
+			template: "hostname {{ sw.name }}\n",
+			values: 1,
+			loops: 0,
+			choices: [{ line: 1, value: "leaf-r07b", taken: "sw.name", others: ["sw.label"] }],
+			same: true,
+			differs: [],
+			second: "",
+		},
+	});
+	await userEvent.click(await screen.findByRole("button", { name: "from a configuration…" }));
+	await userEvent.type(screen.getByLabelText("The configuration"), "hostname leaf-r07b");
+	await userEvent.click(screen.getByRole("button", { name: "Find values and loops" }));
+	expect(await screen.findByText(/it gives back the same bytes/)).toBeTruthy();
+	expect(screen.getByText("1 value could be something else as well")).toBeTruthy();
+	await userEvent.click(screen.getByRole("button", { name: "Take it as a template" }));
+	expect((await screen.findByLabelText("targets/quay/learned.j2")).textContent).toContain("hostname");
+	expect(asked.find((one) => one.path.endsWith("/learn"))?.body).toEqual({
+		switch: "leaf-r07b",
+		text: "hostname leaf-r07b",
+		second: "",
+	});
 });
 
 test("files differ by what was added, taken out, or changed", () => {

@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { counted } from "../ui/words";
 import { begun, ofTarget, SAID, saidFirst, targetsIn } from "./copy";
+import { Learning } from "./learning";
 import type { Files, Office, TargetRow } from "./queries";
 
 interface Props {
@@ -83,7 +84,17 @@ export function Tree({ office, files, dirty, path, may, onOpen, onWrite }: Props
 							})}
 					</ul>
 					{may && rows.get(name)?.own !== false && (
-						<NewFile name={name} taken={files} onWrite={onWrite} onOpen={onOpen} />
+						<>
+							<NewFile name={name} taken={files} onWrite={onWrite} onOpen={onOpen} />
+							<Learning
+								target={name}
+								taken={Object.keys(ofTarget(files, name))}
+								onTake={(file, text) => {
+									onWrite(`targets/${name}/${file}`, text);
+									onOpen(`targets/${name}/${file}`);
+								}}
+							/>
+						</>
 					)}
 				</section>
 			))}
