@@ -18,11 +18,13 @@ from barrio.core.errors import Fault, Refused, nearest, refuse
 from barrio.core.render.target import Contained, Target
 from barrio.core.settings.given import NOTHING, Given
 from barrio.core.settings.ladder import Ladder
+from barrio.core.targets.ietf_json import IETF_JSON
 from barrio.core.targets.linux_frr import LINUX_FRR
 from barrio.core.targets.own.manifest import read_target
 
 TARGETS, SAID = "targets", "office.yaml"
 MOST_FILES = 600
+SHIPPED = {one.name: one for one in (LINUX_FRR, IETF_JSON)}
 
 
 @dataclass(frozen=True)
@@ -31,7 +33,7 @@ class Office:
 
     files: Mapping[str, str] = field(default_factory=dict)
     given: Given = NOTHING
-    targets: Mapping[str, Target] = field(default_factory=lambda: {LINUX_FRR.name: LINUX_FRR})
+    targets: Mapping[str, Target] = field(default_factory=lambda: dict(SHIPPED))
 
     def target(self, name: str, path: str) -> Target:
         """The target of this name. Raises `Refused` (`target.unknown`) with the nearest; `path` is where the name stands."""
@@ -76,7 +78,7 @@ def read_office(files: Mapping[str, str], contained: Contained | None = None, pa
             )
             continue
         folders.setdefault(name, {})[file] = text
-    targets = {LINUX_FRR.name: LINUX_FRR}
+    targets = dict(SHIPPED)
     for name, own in folders.items():
         try:
             targets[name] = read_target(name, own, contained)

@@ -34,6 +34,14 @@ class Check:
     apart: bool = False
 
 
+MODELS = "/usr/share/yuma/modules/ietf"
+SYSTEM = "ietf-system:local-users,authentication,ntp,timezone-name"
+"""The features of RFC 7317 that a switch has."""
+IETF = tuple(f"{MODELS}/{name}.yang" for name in (
+    "iana-if-type@2014-05-08", "ietf-interfaces@2014-05-08", "ietf-ip@2014-06-16", "ietf-routing@2016-11-04",
+    "ietf-ipv4-unicast-routing@2016-11-04", "ietf-ipv6-unicast-routing@2016-11-04", "ietf-system@2014-08-06",
+))  # fmt: skip
+
 CHECKS = (
     Check("etc/frr/frr.conf", ("vtysh", "--config_dir", "FRR", "-C", "-f"), silent=True),
     Check("etc/network/interfaces", ("ifup", "--all", "--syntax-check", "--interfaces"), silent=True, apart=True),
@@ -45,6 +53,10 @@ CHECKS = (
     Check("etc/rsyslog.d", ("rsyslogd", "-N1", "-f")),
     Check("etc/sudoers.d", ("visudo", "-c", "-q", "-f"), silent=True),
     Check("etc/sysusers.d", ("systemd-sysusers", "--dry-run")),
+    Check(
+        "ietf/config.json",
+        ("yanglint", "-p", MODELS, "-F", SYSTEM, "-F", "ietf-routing:router-id", "-t", "config", *IETF),
+    ),
     Check("usr/local/sbin", ("python3", "-c", "import ast, sys; ast.parse(open(sys.argv[1]).read())")),
 )
 

@@ -40,6 +40,7 @@ def test_fabrics_are_written_in_the_office_s_language_and_follow_when_it_changes
     now = office.get("/api/v1/office").json()
     assert now["number"] == 1 and {one["name"]: one["users"] for one in now["targets"]} == {
         "linux-frr": {"heron": 6},
+        "ietf-json": {},
         "cantera": {"heron": 2},
     }
     assert [one["path"] for one in office.get(f"{SPINE}/files").json()] == [

@@ -107,8 +107,8 @@ def environment(
         extensions=extensions,
     )
     made.filters["plain"] = encode
+    made.filters.update(FILTERS)
     if not shipped:
-        made.filters.update(FILTERS)
         made.filters["plain"] = partial(_there, encode)
     return made
 

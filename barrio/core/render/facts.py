@@ -17,13 +17,14 @@ Found = tuple[str, str, str]
 
 @dataclass(slots=True)
 class Facts:
-    """What one switch's files say. `addresses` go by port, `sessions` from a neighbour's address to the AS that it must be in; both for the
+    """What one switch's files say. `tells_sessions` says whether its language has words for BGP at all. `addresses` go by port, `sessions` from a neighbour's address to the AS that it must be in; both for the
     underlay alone. `by_port` are sessions with whoever is at the other end of a port. `shows` is the AS that a neighbour is shown, by its address or port, where it is not `asn`. `ends` is, for a port, the switch and port that it names as its other end; `shut` are the ports
     that are kept down. Sessions that are kept down are not among `sessions`.
     `carried` are the VLANs of segments, `on_ports` those that ports carry; `ports` are those that
     are set up, `members` those that a LAG takes."""
 
     name: str = ""
+    tells_sessions: bool = True
     asn: int = 0
     router_id: str = ""
     addresses: dict[str, list[IPv4Interface | IPv6Interface]] = field(default_factory=dict)
@@ -95,6 +96,8 @@ def _sessions(fabric: Mapping[str, Facts], owners: Mapping[str, str]) -> Iterato
                 yield name, "mirror", f"the session with {peer} is with no switch of this fabric"
                 continue
             other = fabric[far]
+            if not other.tells_sessions:
+                continue
             back = facts.owned & other.sessions.keys()
             shown = {other.shows.get(one, other.asn) for one in back}
             if back and asn not in shown:
@@ -140,10 +143,10 @@ def _ends(name: str, port: str, facts: Facts, far: str, far_port: str, other: Fa
     if other.ends.get(far_port) != (name, port):
         yield name, "link", f"{port} names {far} {far_port} as its other end, and that port does not name it"
     ours, theirs = facts.mtus.get(port), other.mtus.get(far_port)
-    if ours != theirs:
+    if ours != theirs and None not in (ours, theirs):
         yield name, "link", f"{port} carries {ours} bytes, and {far} {far_port} carries {theirs}"
     asn = facts.by_port.get(port)
-    if asn is None:
+    if asn is None or not other.tells_sessions:
         return
     shown = other.shows.get(far_port, other.asn)
     if asn != shown:

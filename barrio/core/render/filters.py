@@ -81,7 +81,16 @@ def ranges_of(numbers: Iterable[Any]) -> Made:
     return Made(",".join(str(low) if low == high else f"{low}-{high}" for low, high in runs))
 
 
+def word_of(value: object, at: int) -> Made:
+    """One word of a text, counted from 0.
+
+    >>> word_of("ssh-ed25519 AAAA", 1)
+    'AAAA'
+    """
+    return Made(str(value).split()[at])
+
+
 FILTERS: dict[str, Callable[..., object]] = {
-    one.__name__: one for one in (address_of, length_of, network_of, mask_of, wildcard_of, mac_as, ranges_of)
+    one.__name__: one for one in (address_of, length_of, network_of, mask_of, wildcard_of, mac_as, ranges_of, word_of)
 }
 """By the name that a template says."""

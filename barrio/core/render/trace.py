@@ -22,6 +22,7 @@ from jinja2.lexer import Token, TokenStream
 from barrio.core.model.switch import SwitchModel
 from barrio.core.printed import plain, printable
 from barrio.core.render.engine import environment, files_of, own_printable, variables_of
+from barrio.core.render.filters import FILTERS
 from barrio.core.render.target import Target
 from barrio.core.render.traced import Condition, Span, TracedLine
 
@@ -246,7 +247,18 @@ def _sources(target: Target, template: str) -> list[str]:
 
 @cache
 def _traced(target: Target) -> Environment:
-    return environment(target, _marking(printable if target.templates.package else own_printable), _encode, [_Marks])
+    made = environment(target, _marking(printable if target.templates.package else own_printable), _encode, [_Marks])
+    made.filters.update({name: _keeping(one) for name, one in FILTERS.items()})
+    return made
+
+
+def _keeping(does: Callable[..., object]) -> Callable[..., object]:
+    """A filter whose answer knows the path of what it was asked about."""
+
+    def keep(value: object, *more: object) -> object:
+        return Value(does(value.raw, *more), value.path, value.log) if isinstance(value, Value) else does(value, *more)
+
+    return keep
 
 
 def trace(switch: SwitchModel, path: str, target: Target) -> tuple[TracedLine, ...]:

@@ -58,8 +58,12 @@ class Ladder:
     def __init__(self, brief: Brief, given: Given = NOTHING) -> None:
         self.brief, self.given = brief, given
         variables = {**given.variables, **brief.variables}
-        self.settings: dict[str, Setting] = dict(SETTINGS)
-        self.settings |= {f"{VARIABLE}{name}": of_variable(name, one) for name, one in variables.items()}
+        of_own = {f"{VARIABLE}{name}": of_variable(name, one) for name, one in variables.items()}
+        # Those that are said of files as they are come last.
+        self.settings: dict[str, Setting] = {
+            name: one
+            for name, one in sorted((SETTINGS | of_own).items(), key=lambda item: item[0].startswith("additions."))
+        }
         self.said: dict[str, dict[str, Said]] = {}
         self._vars: dict[str, Any] = {}
         faults = [

@@ -32,14 +32,14 @@ def missing(
 
 
 def _said(value: str, there: set[str]) -> bool:
-    """Whether a value stands there: as it is, or an address beside its mask."""
+    """Whether a value stands there: as it is, or an address with its length or mask elsewhere."""
     if value in there:
         return True
     address, slash, length = value.partition("/")
     if not slash or address not in there:
         return False
     alone = (":" in value and length == "128") or length == "32"
-    return alone or str(ip_interface(value).network.netmask) in there
+    return alone or length in there or str(ip_interface(value).network.netmask) in there
 
 
 def words_of(text: str) -> set[str]:
@@ -49,6 +49,7 @@ def words_of(text: str) -> set[str]:
         word = long.rstrip(".:,-")
         found.add(word)
         if not word.isalnum():
+            found.add(word.partition(".")[0])
             found.update(part.rstrip(".:") for part in re.split(r"[/,=@]", word))
     for low, high in _RANGE.findall(text):
         found.update(map(str, range(int(low), min(int(high), int(low) + 5000) + 1)))

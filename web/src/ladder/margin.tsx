@@ -36,7 +36,10 @@ export function LadderMargin({ setting, rung, said, entries }: Props) {
 						</span>,
 					],
 					["It is", `a ${setting.kind}${setting.unit ? `, in ${setting.unit}` : ""}`],
-					["In", setting.files.map((file) => file.split("/").at(-1)).join(", ")],
+					[
+						"In",
+						setting.files.map((file) => file.split("/").at(-1)).join(", ") || "no file of this fabric yet",
+					],
 					["On it", counted(said?.on ?? 0, "switch", "switches")],
 					...(said?.says ? ([["It says", said.says]] as [string, string][]) : []),
 					...(said?.why ? ([["Because", said.why]] as [string, string][]) : []),

@@ -112,12 +112,12 @@ function Form({ onTake }: { onTake: (template: string) => void }) {
 						learn.reset();
 					}}
 				/>
-				<pre
+				<section
 					aria-label="The template"
-					className="mono h-[46vh] overflow-auto rounded-[3px] border border-hair bg-paper p-2"
+					className="h-[46vh] overflow-auto rounded-[3px] border border-hair bg-paper p-2"
 				>
-					{found?.template}
-				</pre>
+					<pre className="mono">{found?.template}</pre>
+				</section>
 			</div>
 			{found && (
 				<Result found={found} second={learn.variables?.second ?? ""} onTake={() => onTake(found.template)} />

@@ -136,9 +136,13 @@ def _wrong(name: str, manifest: Manifest, templates: Mapping[str, str]) -> list[
     if manifest.target != name:
         words = f"The target in folder {name} is called {manifest.target}. Call both the same."
         faults.append(Fault("target.name", words, f"{MANIFEST}:target"))
-    if manifest.target == "linux-frr":
+    if manifest.target in ("linux-frr", "ietf-json"):
         faults.append(
-            Fault("target.name", "linux-frr is the target that ships. Give yours another name.", f"{MANIFEST}:target")
+            Fault(
+                "target.name",
+                f"{manifest.target} is a target that ships. Give yours another name.",
+                f"{MANIFEST}:target",
+            )
         )
     seen: set[str] = set()
     for at, one in enumerate(manifest.files):
