@@ -138,7 +138,10 @@ def inventory(compiled: Compiled) -> dict[str, object]:
             "management": model.management.ip,
             "loopback": model.router_id,
             "asn": model.asn,
+            "target": compiled.targets[switch.key].name,
         }
+        if model.common.software:
+            entry["software"] = model.common.software
         if model.outside:
             # What the people who run the systems outside must configure: they see the AS of the BGP process.
             entry["outside"] = [

@@ -23,6 +23,7 @@ from barrio.core.brief.document import read
 from barrio.core.ledger.wanted import Holdings
 from barrio.core.printed import plain
 from barrio.core.render.engine import files_of
+from barrio.core.render.filters import FILTERS
 from barrio.core.targets.linux_frr import LINUX_FRR
 
 BRIEF = """
@@ -56,10 +57,10 @@ def whole(brief: Any, ledger: Stock | None = None, previous: Compiled | None = N
 
 def baseline(tables: list[tuple[list[tuple[str, dict[str, Any]]], dict[str, Any]]]) -> int:
     environment = Environment(
-        loader=PackageLoader(LINUX_FRR.package, "templates"), trim_blocks=True, lstrip_blocks=True,
+        loader=PackageLoader(LINUX_FRR.templates.package, "templates"), trim_blocks=True, lstrip_blocks=True,
         keep_trailing_newline=True,
     )  # fmt: skip
-    environment.filters["plain"] = plain
+    environment.filters.update(FILTERS | {"plain": plain})
     templates = {name: environment.get_template(name) for files, _ in tables for name, _ in files}
     return sum(len(templates[name].render(sw=table, **given)) for files, table in tables for name, given in files)
 

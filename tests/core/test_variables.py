@@ -10,6 +10,7 @@ from barrio.contained.process import Apart
 from barrio.core import Compiled, Refused, compile
 from barrio.core.because import of_value
 from barrio.core.brief.document import Document, read
+from barrio.core.bundle import inventory
 from barrio.core.heights import climb_of
 from barrio.core.office import Office, read_office
 
@@ -164,3 +165,42 @@ def test_nothing_of_the_office_is_rendered_anew_but_what_it_changes() -> None:
     moved = read_office({"office.yaml": OFFICE.replace("vars.location: harbour", "vars.location: dock"), **MINE})
     assert not changed(same)
     assert set(changed(moved)) == {key for key in before.models if "/r02/" not in key}, "closer rungs keep theirs"
+
+
+def test_files_go_by_the_software_that_a_switch_is_meant_to_run_which_the_inventory_tells() -> None:
+    apart = Apart()
+    manifest = "target: mine\nfiles:\n  - {path: old, template: a.j2, software: ['3.*', '4.0']}\n  - {path: new, template: a.j2, software: ['5.*']}\n  - {path: both, template: a.j2}\n"
+    files = {
+        "office.yaml": "settings: {services.software: '4.0'}",
+        "targets/mine/target.yaml": manifest,
+        "targets/mine/a.j2": "x\n",
+    }
+    brief = (
+        BRIEF.replace("vars: {console", "vars: {").replace('vars: {: "115200"}', "").partition("variables:")[0]
+        + "rungs: {rack r01: {services.software: '5.2'}}\n"
+    )
+    compiled = compile(read(brief).brief, office=read_office(files, apart))
+    assert {key: list(compiled.files(key)) for key in ("leaf/r01/a", "leaf/r02/a")} == {
+        "leaf/r01/a": ["new", "both"],
+        "leaf/r02/a": ["old", "both"],
+    }
+    apart.close()
+    leaves: Any = inventory(compiled)["roles"]
+    assert {name: (one["software"], one["target"]) for name, one in leaves["leaf"].items() if name.endswith("a")} == {
+        "leaf-r01a": ("5.2", "mine"), "leaf-r02a": ("4.0", "mine"),
+    }  # fmt: skip
+
+
+def test_what_a_rung_says_of_lldp_and_of_where_logs_go_is_in_the_files_of_its_switches() -> None:
+    said = (
+        "rungs: {rack r01: {services.lldp_interval: 30, services.syslog_port: 6514}}\nservices: {syslog: [10.9.0.2]}\n"
+    )
+    brief = BRIEF.replace("target: mine", "").replace('vars: {console: "115200"}', "").partition("variables:")[0] + said
+    compiled = compile(read(brief).brief)
+    for key, interval, port in (("leaf/r01/a", 30, 6514), ("leaf/r02/a", 10, 514)):
+        files = compiled.files(key)
+        assert (
+            f"tx-interval {interval}\n" in files["etc/lldpd.d/fabric.conf"]
+            and f'port="{port}"' in files["etc/rsyslog.d/40-fabric.conf"]
+        )
+    assert [one for one in compiled.read_back() if one.code != "readback.lockout"] == []

@@ -90,7 +90,8 @@ class Services(Part):
     """What every switch uses and who may sign in.
 
     `sign_in_from` are the prefixes that SSH is answered to (all of the management network when left out). `banner` is shown
-    before sign-in. `syslog_over` is how logs travel (RFC 5426, RFC 6587), `ssh_ciphers` which alone SSH agrees to (its own when left out),
+    before sign-in. `syslog_over` is how logs travel (RFC 5426, RFC 6587), to `syslog_port`; `lldp_interval` the seconds after which neighbours are told
+    again who is there; `software` the version that a switch is meant to run, by which own targets may choose files; `ssh_ciphers` which alone SSH agrees to (its own when left out),
     `time_zone` what its logs count in, and `watchdog` the seconds after which hardware restarts a switch that hangs (0: never).
     """
 
@@ -99,6 +100,9 @@ class Services(Part):
     dns: list[Address] = Field([])
     syslog: list[Host] = Field([])
     syslog_over: Literal["udp", "tcp"] = "udp"
+    syslog_port: int = Field(514, ge=1, le=65535)
+    lldp_interval: int = Field(10, ge=1, le=3600)
+    software: Annotated[OneLine, Field(max_length=60)] = ""
     ssh_ciphers: list[Cipher] = Field([], max_length=8)
     time_zone: Zone | None = None
     watchdog: int = Field(0, ge=0, le=600)

@@ -289,6 +289,9 @@ class Common:
     dns: tuple[Address, ...]
     syslog: tuple[Host, ...]
     syslog_over: Made
+    syslog_port: int
+    lldp_interval: int
+    software: str
     ssh_ciphers: tuple[Made, ...]
     time_zone: Zone | None
     watchdog: int

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
+from fnmatch import fnmatchcase
 from pathlib import PurePosixPath
 from typing import TYPE_CHECKING, Protocol
 
@@ -24,8 +25,8 @@ if TYPE_CHECKING:  # what renders templates apart from everything else has no ne
 
 @dataclass(frozen=True, slots=True)
 class FileKind:
-    """One file. `roles` and `models` are the switches that get it; without any, all do. `first` says that it is for a switch's first
-    boot alone."""
+    """One file. `roles` and `models` are the switches that get it; without any, all do. `software` are patterns of the
+    versions that it is for. `first` says that it is for a switch's first boot alone."""
 
     path: str
     template: str
@@ -35,6 +36,7 @@ class FileKind:
     roles: tuple[str, ...] = ()
     models: tuple[str, ...] = ()
     first: bool = False
+    software: tuple[str, ...] = ()
 
     @property
     def each(self) -> str:
@@ -48,6 +50,8 @@ class FileKind:
     def is_for(self, switch: SwitchModel) -> bool:
         """Whether this switch gets the file."""
         if (self.roles and switch.role not in self.roles) or (self.models and switch.model not in self.models):
+            return False
+        if self.software and not any(fnmatchcase(switch.common.software, one) for one in self.software):
             return False
         return not self.needs or bool(getattr(switch if hasattr(switch, self.needs) else switch.common, self.needs))
 

@@ -41,6 +41,7 @@ class ManifestFile(_Part):
     section: Annotated[str, Field(max_length=30, pattern=r"^[a-z][a-z -]*$")] = "configuration"
     roles: list[Literal["leaf", "border", "spine", "super-spine"]] = []
     models: list[Name] = []
+    software: list[Annotated[str, Field(min_length=1, max_length=60)]] = []
     needs: Literal["", "users", "syslog", "snmp", "banner", "watchdog", "time_zone"] = ""
     at: Literal["every boot", "first boot"] = "every boot"
     mode: Annotated[str, Field(pattern=r"^0[0-7]{3}$")] = "0644"
@@ -115,7 +116,7 @@ def read_target(name: str, files: Mapping[str, str], contained: Contained | None
     rules = tuple(Rule(rule.line, tuple(rule.within), rule.shut) for rule in manifest.reads)
     kinds = (
         FileKind(
-            one.path, one.template, one.section, one.needs, int(one.mode, 8), tuple(one.roles), tuple(map(str, one.models)), one.at == "first boot",
+            one.path, one.template, one.section, one.needs, int(one.mode, 8), tuple(one.roles), tuple(map(str, one.models)), one.at == "first boot", tuple(one.software),
         )
         for one in manifest.files
     )  # fmt: skip
@@ -149,7 +150,7 @@ def _wrong(name: str, manifest: Manifest, templates: Mapping[str, str]) -> list[
         if one.template not in templates:
             words = f"There is no template {one.template}.{nearest(one.template, templates)}"
             faults.append(Fault("target.template", words, f"{MANIFEST}:files[{at}].template"))
-        whom = (one.path, *sorted(one.roles), "/", *sorted(one.models))
+        whom = (one.path, *sorted(one.roles), "/", *sorted(one.models), "/", *sorted(one.software))
         if str(whom) in seen:
             words = f"{one.path} is written twice for the same switches. Take one of the two out."
             faults.append(Fault("target.twice", words, f"{MANIFEST}:files[{at}].path"))
