@@ -35,8 +35,17 @@ def ladder(page: Page) -> None:
     page.get_by_label("What it would do").get_by_text("2 switches keep").wait_for()
 
 
-def text(page: Page) -> None:
-    page.goto("/f/pelican/brief?text=1&line=22")
+def office(page: Page) -> None:
+    page.goto("/office?file=targets/cantera/ports.j2")
+    page.get_by_label("Fabric").select_option("tern")
+    editor = page.get_by_label("targets/cantera/ports.j2")
+    editor.click()
+    page.keyboard.press("Control+Home")
+    for _ in range(12):
+        page.keyboard.press("ArrowDown")
+    page.keyboard.press("End")
+    page.keyboard.type(" bytes")
+    page.get_by_text("mtu 9216 bytes").first.wait_for()
 
 
 def pods(page: Page) -> None:
@@ -143,7 +152,7 @@ def record(page: Page) -> None:
     page.get_by_label("Because").get_by_text("14 days").first.wait_for()
 
 
-ARCHITECT = (fabrics, brief, text, pods, whole, face, sums, need, segments, configs, ladder, cabling, word)
+ARCHITECT = (fabrics, brief, office, pods, whole, face, sums, need, segments, configs, ladder, cabling, word)
 KEEPER = (catalogue, ledger, people, record)
 
 

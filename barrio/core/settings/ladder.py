@@ -60,7 +60,9 @@ class Ladder:
         variables = {**given.variables, **brief.variables}
         of_own = {f"{VARIABLE}{name}": of_variable(name, one) for name, one in variables.items()}
         # Those that are said of files as they are come last.
-        self.settings: dict[str, Setting] = dict(sorted((SETTINGS | of_own).items(), key=lambda item: item[0].startswith("additions.")))
+        self.settings: dict[str, Setting] = dict(
+            sorted((SETTINGS | of_own).items(), key=lambda item: item[0].startswith("additions."))
+        )
         self.said: dict[str, dict[str, Said]] = {}
         self._vars: dict[str, Any] = {}
         faults = [

@@ -29,7 +29,9 @@ export function Learning({
 	const [open, setOpen] = useState(false);
 	return (
 		<Dialog.Root open={open} onOpenChange={setOpen}>
-			<Dialog.Trigger className="button-plain px-6 text-[12.5px]">from a configuration…</Dialog.Trigger>
+			<Dialog.Trigger className="button-plain min-h-6 px-6 text-[12.5px]">
+				from a configuration…
+			</Dialog.Trigger>
 			<Dialog.Portal>
 				<Dialog.Overlay className="fixed inset-0 z-40 bg-ink/20" />
 				<Dialog.Content className="fixed inset-x-0 top-10 z-50 mx-auto flex max-h-[88vh] w-[980px] flex-col rounded-[4px] border border-hair bg-raised p-5 shadow-lg">

@@ -35,7 +35,7 @@ export function Tree({ office, files, dirty, path, may, onOpen, onWrite }: Props
 					<button
 						type="button"
 						aria-current={path === SAID}
-						className={`mono w-full px-6 py-0.5 text-left ${path === SAID ? "bg-chosen font-bold" : "hover:bg-raised"}`}
+						className={`mono min-h-6 w-full px-6 py-0.5 text-left ${path === SAID ? "bg-chosen font-bold" : "hover:bg-raised"}`}
 						onClick={() => onOpen(SAID)}
 					>
 						{SAID}
@@ -73,7 +73,7 @@ export function Tree({ office, files, dirty, path, may, onOpen, onWrite }: Props
 										<button
 											type="button"
 											aria-current={at === path}
-											className={`mono w-full px-6 py-0.5 text-left ${at === path ? "bg-chosen font-bold" : "hover:bg-raised"}`}
+											className={`mono min-h-6 w-full px-6 py-0.5 text-left ${at === path ? "bg-chosen font-bold" : "hover:bg-raised"}`}
 											onClick={() => onOpen(at)}
 										>
 											{file}
@@ -148,7 +148,7 @@ function NewFile({
 			}}
 		>
 			<input
-				className="mono w-full bg-transparent py-0.5 text-soft"
+				className="mono min-h-6 w-full bg-transparent py-0.5 text-soft"
 				aria-label={`A new template of ${name}`}
 				placeholder="another.j2…"
 				value={file}
