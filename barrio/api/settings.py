@@ -22,13 +22,14 @@ router = APIRouter(prefix="/api/v1/fabrics/{name}/settings", tags=["ladder"], re
 
 
 class SettingRow(BaseModel):
-    """A setting: its sentence, type and unit, the files that it is in, and its rungs."""
+    """A setting: its sentence, type and unit, the columns of a table with their kinds, the files that it is in, and its rungs."""
 
     name: str
     words: str
     kind: str
     unit: str
     many: bool
+    columns: dict[str, str]
     files: list[str]
     climb: Climb
 
@@ -54,7 +55,7 @@ def get_settings(name: str, at: Reading) -> list[SettingRow]:
     compiled = drafts.load(at, name).compiled
     return [
         SettingRow(
-            name=one.name, words=one.words, kind=one.kind, unit=one.unit, many=one.many, files=[*one.files, *_templates(compiled, one)], climb=climb_of(compiled, one.name),
+            name=one.name, words=one.words, kind=one.kind, unit=one.unit, many=one.many, columns=dict(one.columns), files=[*one.files, *_templates(compiled, one)], climb=climb_of(compiled, one.name),
         )
         for one in compiled.ladder.settings.values()
     ]  # fmt: skip

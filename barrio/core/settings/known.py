@@ -33,6 +33,11 @@ class Setting:
     many: bool = False
 
     @property
+    def columns(self) -> Mapping[str, str]:
+        """The columns of a table that can be pasted, with what each holds; of nothing else."""
+        return {}
+
+    @property
     def default(self) -> Any:
         """Barrio's own value."""
         return value_in(_NOTHING, self.name)
@@ -55,6 +60,10 @@ class OfVariable(Setting):
     """A variable, as a setting among the others."""
 
     variable: Variable | None = None
+
+    @property
+    def columns(self) -> Mapping[str, str]:
+        return self.variable.columns if self.variable else {}
 
     @property
     def default(self) -> Any:

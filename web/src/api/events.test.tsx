@@ -82,7 +82,7 @@ test("a page out of sight listens no more after a minute, and again when it is l
 test.each([
 	["fabric", "marlin", [["version", "marlin"], ["fabrics"], ["pools"]]],
 	["pools", "", [["pools"]]],
-	["catalogue", "", [["catalogue"]]],
+	["catalogue", "", [["catalogue"], ["office"], ["fabric"]]],
 	["people", "", [["session"], ["people"], ["me"]]],
 ])("of %s just what it concerns is looked at again", (kind, data, keys) => {
 	const queries = new QueryClient();

@@ -11,7 +11,7 @@ import { Facts, Margin, MarginHead } from "../ui/margin";
 import { counted } from "../ui/words";
 import { rungName } from "./cell";
 import { type RungSaid, type SettingRow, type Tried, useTried } from "./queries";
-import { asSaid, isPlain, type Saying, sayingOf } from "./saying";
+import { asSaid, isLong, isPlain, type Saying, sayingOf } from "./saying";
 
 interface Props {
 	setting: SettingRow;
@@ -75,9 +75,16 @@ export function LadderMargin({ setting, rung, said, entries }: Props) {
 	);
 }
 
+function asks(setting: SettingRow): string {
+	const columns = Object.keys(setting.columns);
+	if (columns.length) return `Rows, pasted from a sheet: ${columns.join(", ")}`;
+	if (isLong(setting)) return "Lines, each as it is to stand in the file";
+	return setting.many ? "Values, with commas between" : "Value";
+}
+
 function SayForm({ setting, rung, said, entries }: Props) {
 	const fabric = useOpenFabric();
-	const before = sayingOf(said);
+	const before = sayingOf(setting, said);
 	const [saying, setSaying] = useState<Saying>(before);
 	const changed = JSON.stringify(saying) !== JSON.stringify(before);
 	const silent = saying.text.trim() === "" && saying.hold.trim() !== "" && setting.kind !== "text";
@@ -98,15 +105,25 @@ function SayForm({ setting, rung, said, entries }: Props) {
 			}}
 			className="flex flex-col gap-2"
 		>
-			<label className="block">
-				<span className="label-small block">{setting.many ? "Values, with commas between" : "Value"}</span>
-				<input
-					id="ladder-value"
-					className="field w-full"
-					value={saying.text}
-					placeholder={said?.says ? "nothing" : "says nothing yet"}
-					onChange={(event) => put({ text: event.target.value })}
-				/>
+			<label className="block" htmlFor="ladder-value">
+				<span className="label-small block">{asks(setting)}</span>
+				{isLong(setting) ? (
+					<textarea
+						id="ladder-value"
+						className="field mono h-36 w-full text-[11.5px] whitespace-pre"
+						spellCheck={false}
+						value={saying.text}
+						onChange={(event) => put({ text: event.target.value })}
+					/>
+				) : (
+					<input
+						id="ladder-value"
+						className="field w-full"
+						value={saying.text}
+						placeholder={said?.says ? "nothing" : "says nothing yet"}
+						onChange={(event) => put({ text: event.target.value })}
+					/>
+				)}
 			</label>
 			{setting.many && !isFabric && (
 				<fieldset className="flex gap-4">
