@@ -172,15 +172,17 @@ def plain(value: Any) -> Any:
 
 
 def in_words(value: Any) -> str:
-    """A value as it is read: lists by their items, tables by their names, and nothing as “none”.
+    """A value as it is read: lists by their items, tables by their names or first column, and nothing as “none”.
 
-    >>> in_words(["10.9.0.1", "10.9.0.2"]), in_words(2000), in_words([])
-    ('10.9.0.1, 10.9.0.2', '2,000', 'none')
+    >>> in_words(["10.9.0.1", "10.9.0.2"]), in_words(2000), in_words([]), in_words([{"to": "10.9.0.8", "level": 3}])
+    ('10.9.0.1, 10.9.0.2', '2,000', 'none', '10.9.0.8')
     """
     found = plain(value)
     if isinstance(found, dict) and "users" in found:
         sources = found.get("sources")
         return in_words(found["users"]) + (f" from {in_words(sources)}" if sources else "")
+    if isinstance(found, list) and found and isinstance(found[0], dict):
+        return ", ".join(str(next(iter(row.values()), "")) for row in found)
     if isinstance(found, list | dict):
         return ", ".join(map(str, found)) or "none"
     if isinstance(found, int) and not isinstance(found, bool):

@@ -115,7 +115,7 @@ function Picture({ settings, rungs, rung, setting, onGo, onChoose, saidOn }: Pic
 			>
 				<thead className="sticky top-0 z-10 bg-paper">
 					<tr>
-						<th className="sticky left-0 z-10 w-[150px] border-b border-hair bg-paper" />
+						<th className="sticky left-0 z-10 w-[150px] border-r border-b border-hair bg-paper" />
 						{settings.map((one) => (
 							<th
 								key={one.name}
@@ -134,7 +134,7 @@ function Picture({ settings, rungs, rung, setting, onGo, onChoose, saidOn }: Pic
 						<tr key={name}>
 							<th
 								scope="row"
-								className={`sticky left-0 z-[5] border-b border-hair bg-paper py-1.5 pr-2 pl-5 text-left align-top font-normal ${name === rung ? "text-indigo" : ""}`}
+								className={`sticky left-0 z-[5] border-r border-b border-hair bg-paper py-1.5 pr-2 pl-5 text-left align-top font-normal ${name === rung ? "text-indigo" : ""}`}
 							>
 								<b className="block truncate font-[560]">{rungName(name)}</b>
 								<small className="text-[11px] text-soft">
@@ -163,7 +163,7 @@ function Picture({ settings, rungs, rung, setting, onGo, onChoose, saidOn }: Pic
 					<tr>
 						<th
 							scope="row"
-							className="sticky bottom-0 left-0 z-[6] border-t border-hair bg-raised px-5 py-2 text-left align-top font-normal"
+							className="sticky bottom-0 left-0 z-[6] border-t border-r border-hair bg-raised px-5 py-2 text-left align-top font-normal"
 						>
 							<b className="font-[560]">In the end</b>
 						</th>
