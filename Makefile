@@ -30,6 +30,7 @@ bench: prepare
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_screen.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_people.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_segments.py
+	@PYTHONPATH=. .venv/bin/python tests/bench/bench_templates.py
 
 wheel: prepare
 	@scripts/wheel.sh dist

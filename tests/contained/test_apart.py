@@ -256,3 +256,23 @@ def test_a_target_that_is_nowhere_is_refused_where_it_is_named(office: Office) -
     with pytest.raises(Refused, match=r"There is no target cantara\. Is cantera meant?") as caught:
         compile(read(text).brief, office=office)
     assert caught.value.faults[0].path == "rungs.role spine.target"
+
+
+@pytest.mark.parametrize(
+    ("format", "template", "words"),
+    [
+        ("json", "{{ sw.unit }}", ""),
+        ("json", "[1,]", "a is no JSON"),
+        ("xml", "<a><b/></a>", ""),
+        ("xml", "<a><b></a>", "a is no XML"),
+        ("xml", "<!DOCTYPE a><a/>", "declares types"),
+    ],
+)
+def test_a_file_is_of_the_format_that_its_manifest_says(format: str, template: str, words: str, apart: Apart) -> None:
+    manifest = f"target: mine\nfiles: [{{path: a, template: a.j2, format: {format}}}]\nleaves_out: {{'*': a trial}}\n"
+    office = read_office({"targets/mine/target.yaml": manifest, "targets/mine/a.j2": template}, apart)
+    compiled = compile(read(f"target: mine\n{EXAMPLES[-1].read_text()}").brief, office=office)
+    found = {fault.code for fault in compiled.read_back()}
+    assert found == ({"readback.format"} if words else set()) and all(
+        words in fault.message for fault in compiled.read_back()
+    )

@@ -26,7 +26,8 @@ if TYPE_CHECKING:  # what renders templates apart from everything else has no ne
 @dataclass(frozen=True, slots=True)
 class FileKind:
     """One file. `roles` and `models` are the switches that get it; without any, all do. `software` are patterns of the
-    versions that it is for. `first` says that it is for a switch's first boot alone."""
+    versions that it is for. `first` says that it is for a switch's first boot alone. `format` is what its text must be read
+    as, where it is `json` or `xml`."""
 
     path: str
     template: str
@@ -37,6 +38,7 @@ class FileKind:
     models: tuple[str, ...] = ()
     first: bool = False
     software: tuple[str, ...] = ()
+    format: str = ""
 
     @property
     def each(self) -> str:

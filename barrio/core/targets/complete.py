@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Mapping
 from fnmatch import fnmatchcase
+from functools import lru_cache
 from ipaddress import ip_interface
 
 from barrio.core.model.switch import SwitchModel
@@ -25,13 +26,13 @@ def missing(
     switch: SwitchModel, files: Mapping[str, str], left_out: Mapping[str, str]
 ) -> Iterator[tuple[str, str, str]]:
     """What a switch should carry and no file of it says: (path, what it is, value). `left_out` are patterns of paths with a reason."""
-    there = words_of("\n".join(files.values()))
+    there = frozenset[str]().union(*map(words_of, files.values()))
     for path, what, value in wanted(switch):
         if not _said(value, there) and not any(fnmatchcase(path, one) for one in left_out):
             yield path, what, value
 
 
-def _said(value: str, there: set[str]) -> bool:
+def _said(value: str, there: frozenset[str]) -> bool:
     """Whether a value stands there: as it is, or an address with its length or mask elsewhere."""
     if value in there:
         return True
@@ -42,22 +43,28 @@ def _said(value: str, there: set[str]) -> bool:
     return alone or length in there or str(ip_interface(value).network.netmask) in there
 
 
-def words_of(text: str) -> set[str]:
-    """Every word of a text, whole and in its parts, with numbers of ranges one by one, and MACs as they are usually written."""
+@lru_cache(maxsize=512)
+def words_of(text: str) -> frozenset[str]:
+    """Every word of a text, whole and in its parts, with numbers of ranges one by one, and MACs as they are usually written. Many switches
+    have the same text in many files."""
     found: set[str] = set()
-    for long in _WORD.findall(text):
-        word = long.rstrip(".:,-")
-        found.add(word)
-        if not word.isalnum():
-            found.add(word.partition(".")[0])
-            found.update(part.rstrip(".:") for part in re.split(r"[/,=@]", word))
+    for word in set(_WORD.findall(text)):
+        found.update(_parts(word))
     for low, high in _RANGE.findall(text):
         found.update(map(str, range(int(low), min(int(high), int(low) + 5000) + 1)))
-    for mac in _MAC.findall(text):
+    for mac in set(_MAC.findall(text)):
         digits = re.sub(r"[^0-9a-f]", "", mac.lower())
         if len(digits) == 12:
             found.add(":".join(digits[at : at + 2] for at in range(0, 12, 2)))
-    return found
+    return frozenset(found)
+
+
+@lru_cache(maxsize=65_536)
+def _parts(long: str) -> tuple[str, ...]:
+    word = long.rstrip(".:,-")
+    if word.isalnum():
+        return (word,)
+    return (word, word.partition(".")[0], *(part.rstrip(".:") for part in re.split(r"[/,=@]", word)))
 
 
 def wanted(switch: SwitchModel) -> Iterator[Wanted]:

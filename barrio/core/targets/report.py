@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from fnmatch import fnmatchcase
+from xml.etree import ElementTree
 
 from barrio.core.errors import Fault, Refused
 from barrio.core.model.switch import SwitchModel
@@ -32,6 +34,10 @@ def read_back(
             continue
         by_target.setdefault(target, {})[model.name] = files
         regular[model.name] = at_every_boot(model, target, files)
+        found += [
+            Fault("readback.format", f"In the files of {model.name}: {words}.")
+            for words in _malformed(model, target, files)
+        ]
         for _, what, value in missing(model, regular[model.name], target.left_out):
             found.append(
                 Fault("readback.missing", f"In the files of {model.name}: {what}, {value}, is in none of them.")
@@ -52,6 +58,21 @@ def read_back(
                     found.append(Fault("readback.unreadable", f"In the files of {name}: {error}."))
     found += _compared(facts, names)
     return tuple(dict.fromkeys(found))[:MOST]
+
+
+def _malformed(model: SwitchModel, target: Target, files: Mapping[str, str]) -> Iterator[str]:
+    """The files that are not of the format that their target says."""
+    for plan in files_of(model, target):
+        text = files.get(plan.path, "")
+        try:
+            if plan.kind.format == "json":
+                json.loads(text)
+            elif plan.kind.format == "xml":
+                if "<!" in text.replace("<!--", ""):
+                    raise ValueError("it declares types or entities")
+                ElementTree.fromstring(text)
+        except (ValueError, ElementTree.ParseError, RecursionError) as error:
+            yield f"{plan.path} is no {plan.kind.format.upper()}: {error}"
 
 
 REACHED = ("management/address", "management/gateway", "common/users/*")

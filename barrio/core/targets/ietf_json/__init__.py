@@ -14,7 +14,7 @@ IETF_JSON = Target(
     name="ietf-json",
     title="RFC 7951 JSON of the IETF's models",
     templates=Templates("barrio.core.targets.ietf_json"),
-    files=(FileKind("ietf/config.json", "config.json.j2", "interfaces"),),
+    files=(FileKind("ietf/config.json", "config.json.j2", "interfaces", format="json"),),
     facts=facts_of,
     conditions=CONDITIONS,
     left_out={

@@ -44,6 +44,7 @@ class ManifestFile(_Part):
     software: list[Annotated[str, Field(min_length=1, max_length=60)]] = []
     needs: Literal["", "users", "syslog", "snmp", "banner", "watchdog", "time_zone"] = ""
     at: Literal["every boot", "first boot"] = "every boot"
+    format: Literal["", "json", "xml"] = ""
     mode: Annotated[str, Field(pattern=r"^0[0-7]{3}$")] = "0644"
 
     @field_validator("path")
@@ -116,7 +117,7 @@ def read_target(name: str, files: Mapping[str, str], contained: Contained | None
     rules = tuple(Rule(rule.line, tuple(rule.within), rule.shut) for rule in manifest.reads)
     kinds = (
         FileKind(
-            one.path, one.template, one.section, one.needs, int(one.mode, 8), tuple(one.roles), tuple(map(str, one.models)), one.at == "first boot", tuple(one.software),
+            one.path, one.template, one.section, one.needs, int(one.mode, 8), tuple(one.roles), tuple(map(str, one.models)), one.at == "first boot", tuple(one.software), one.format,
         )
         for one in manifest.files
     )  # fmt: skip

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from functools import cached_property
-from ipaddress import IPv4Interface, IPv4Network, IPv6Interface, IPv6Network, ip_address, ip_interface
+from functools import cached_property, lru_cache
+from ipaddress import IPv4Interface, IPv4Network, IPv6Interface, IPv6Network, ip_interface
 
 Interface = IPv4Interface | IPv6Interface
 Network = IPv4Network | IPv6Network
 FAMILIES = ("ipv4 unicast", "ipv6 unicast", "l2vpn evpn")
+_interface = lru_cache(maxsize=65_536)(ip_interface)
+"""An address with its length; each is read at both ends of its link."""
 _ADVERTISE = re.compile(r"advertise ipv[46] unicast( route-map \S+)?|advertise-all-vni")
 
 
@@ -30,7 +32,7 @@ class Device:
 
     @cached_property
     def addresses(self) -> tuple[Interface, ...]:
-        return tuple(ip_interface(text) for text in self.said.get("address", ()))
+        return tuple(map(_interface, self.said.get("address", ())))
 
     @property
     def mtu(self) -> int:
@@ -56,6 +58,18 @@ _KINDS = {
 _PORT_OF_BRIDGE = ("bridge-vids", "bridge-access", "bridge-pvid", "bridge-allow-untagged")
 
 
+def _begins(line: str, words: str) -> bool:
+    return line.startswith(words) and (len(line) == len(words) or line[len(words)] == " ")
+
+
+def _after(lines: Sequence[str], words: str) -> str:
+    """What follows words in the first line that begins with them, or nothing."""
+    for line in lines:
+        if _begins(line, words):
+            return line[len(words) :].strip()
+    return ""
+
+
 @dataclass(slots=True)
 class Neighbor:
     """A BGP session as one end says it. `lines` are what is said of it, by address family."""
@@ -65,11 +79,10 @@ class Neighbor:
 
     def value(self, word: str, family: str = "") -> str:
         """What follows a word, such as `remote-as`, or nothing."""
-        found = next((line for line in self.lines.get(family, []) if f"{line} ".startswith(f"{word} ")), "")
-        return found[len(word) :].strip()
+        return _after(self.lines.get(family, ()), word)
 
     def has(self, word: str, family: str = "") -> bool:
-        return any(f"{line} ".startswith(f"{word} ") for line in self.lines.get(family, []))
+        return any(_begins(line, word) for line in self.lines.get(family, ()))
 
 
 @dataclass(slots=True)
@@ -83,8 +96,7 @@ class Router:
     vnis: dict[str, list[str]] = field(default_factory=dict)
 
     def value(self, words: str, family: str = "") -> str:
-        found = next((line for line in self.lines.get(family, []) if f"{line} ".startswith(f"{words} ")), "")
-        return found[len(words) :].strip()
+        return _after(self.lines.get(family, ()), words)
 
     def of(self, neighbor: Neighbor, word: str, family: str = "") -> str:
         """What holds for a neighbour: its own word, or that of its peer group."""
@@ -152,10 +164,10 @@ class SwitchText:
 
     def beside(self, address: str, vrf: str = "") -> Interface | None:
         """Our own address on the subnet that an address is on, in a table."""
-        wanted = ip_address(address)
+        wanted = _interface(address)
         for version, length in self.lengths:
             if version == wanted.version and length < wanted.max_prefixlen:
-                found = self.by_network.get((vrf, ip_interface(f"{address}/{length}").network))
+                found = self.by_network.get((vrf, _interface(f"{address}/{length}").network))
                 if found is not None:
                     return found
         return None
