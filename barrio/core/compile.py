@@ -74,7 +74,7 @@ class _Drawing:
 
 @dataclass(frozen=True)
 class Asked(_Drawing):
-    """What a brief asks of the catalogue and the pools, before any number is drawn.
+    """What a brief asks of the catalogue and the pools, before any number is drawn. `brief` is as it reads with what the office says.
 
     `previous` is what was compiled before, and `touched` the fields of the brief that are other than there; nothing when switches and
     cables could be others too.
@@ -216,6 +216,8 @@ def ask(
     office: Office = BARE,
 ) -> Asked:
     """The first half of `compile`: all that can be said before anybody's numbers are looked at."""
+    ladder = Ladder(brief, office.given)
+    brief = ladder.whole
     touched = _touched(brief, catalogue, previous, office)
     was = previous if touched is not None else None
     structure = was.structure if was else expand(brief, catalogue)
@@ -223,9 +225,8 @@ def ask(
         attachments = was.attachments
     else:
         attachments = attach(brief, structure, (was.brief, was.attachments) if was else None)
-    ladder = Ladder(brief, office.given)
     findings = (
-        check_brief(ladder.whole)
+        check_brief(brief)
         + check_structure(brief, structure)
         + tuple(check_attached(brief, structure, attachments))
         + check_ladder(ladder, structure, catalogue)

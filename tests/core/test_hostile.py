@@ -194,7 +194,20 @@ def test_members_of_archives_stay_inside(path: str) -> None:
 
 def test_every_value_of_a_model_that_is_text_is_printed_or_free() -> None:
     """Free text is known by name, so that a new field must choose."""
-    known = {"label", "value", "title", "banner", "hardware", "state", "key", "link", "addressing", "shut", "keepalive"}
+    known = {
+        "label",
+        "value",
+        "software",
+        "title",
+        "banner",
+        "hardware",
+        "state",
+        "key",
+        "link",
+        "addressing",
+        "shut",
+        "keepalive",
+    }
     found: set[str] = set()
 
     def walk(value: object, name: str) -> None:

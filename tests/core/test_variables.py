@@ -204,3 +204,27 @@ def test_what_a_rung_says_of_lldp_and_of_where_logs_go_is_in_the_files_of_its_sw
             and f'port="{port}"' in files["etc/rsyslog.d/40-fabric.conf"]
         )
     assert [one for one in compiled.read_back() if one.code != "readback.lockout"] == []
+
+
+def test_what_a_fabric_s_switches_must_agree_on_the_office_says_for_all_and_a_rung_may_not() -> None:
+    office = "settings: {underlay.mtu: 9000, underlay.timers: {keepalive: 5, hold: 15}, overlay.host_mtu: 8900, underlay.bfd: {interval: 500, multiplier: 4}}"
+    brief = "fabric: quay\nracks: [{racks: r01, leaves: 2, model: cantera-l48}]\n"
+    document, compiled = quay(brief, office)
+    common = compiled.models["leaf/r01/a"].common
+    assert (common.mtu, common.keepalive, common.hold, common.host_mtu, common.bfd_interval) == (9000, 5, 15, 8900, 500)
+    assert "mtu 9000" in compiled.files("leaf/r01/a")["etc/network/interfaces"] and compiled.brief.underlay.mtu == 9000
+    for field in ("mtu", "keepalive", "bfd_interval"):
+        steps = of_value(document, compiled, f"switches/leaf-r01a/common/{field}")
+        assert any(step.kind == "office" for step in steps), field
+    _, closer = quay(brief + "underlay: {mtu: 9100}\n", office)
+    assert (closer.models["spine/1"].common.mtu, closer.models["spine/1"].common.hold) == (9100, 15), (
+        "a fabric says it for itself"
+    )
+    assert (
+        compile(read(brief).brief, previous=closer, office=read_office({"office.yaml": office})).models
+        == compiled.models
+    )
+    with pytest.raises(Refused, match=r"All switches of a fabric have to agree on underlay\.mtu"):
+        quay(brief + "rungs: {rack r01: {underlay.mtu: 9050}}\n", office)
+    with pytest.raises(Refused, match=r"fabric links need an MTU of 9050, and have 1600"):
+        quay(brief, "settings: {underlay.mtu: 1600}")

@@ -32,7 +32,7 @@ _TAKEN_NAMES = re.compile(r"localhost|ip6-localhost|ip6-loopback|ns\d{1,3}|mgmt|
 
 def impossible(ladder: Ladder, structure: Structure, devices: Devices) -> tuple[Fault, ...]:
     """Faults that the brief and its structure show; `devices` are called as the target calls them."""
-    brief = ladder.brief
+    brief = ladder.whole
     return (
         *_prefixes(brief), *_servers(ladder), *_names(brief, structure), *_device_names(brief, structure, devices),
         *_top_tier(brief, structure), *impossible_tenants(brief),

@@ -45,7 +45,7 @@ def build(
 
     Devices are called as Linux takes them.
     """
-    brief, numbers = ladder.brief, allocation.numbers
+    brief, numbers = ladder.whole, allocation.numbers
     shares = Shares(ladder, pools, numbers)
     asns = {switch.key: numbers["asn"][asn_key(brief, switch)].low for switch in structure.switches}
     ports = fabric_ports(brief.underlay.addressing, structure, numbers, ends, asns)
@@ -104,7 +104,7 @@ def shared_anew(
     ladder: Ladder, structure: Structure, numbers: Numbers, pools: Mapping[str, Pool], models: Mapping[str, SwitchModel]
 ) -> tuple[dict[str, SwitchModel], dict[str, Origins]]:
     """The models of a fabric of which nothing but what all switches share has changed, and where that stands."""
-    shares, domain = Shares(ladder, pools, numbers), ladder.brief.services.domain
+    shares, domain = Shares(ladder, pools, numbers), ladder.whole.services.domain
     found, origins = {}, {}
     for switch in structure.switches:
         common, origins[switch.key] = shares.of(switch)

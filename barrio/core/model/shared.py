@@ -42,7 +42,7 @@ class Shares:
     def _made(self, brief: Brief, rungs: tuple[str, ...], origins: dict[str, Resolved[Any]]) -> Common:
         def said(field: str, path: str, value: T) -> T:
             """A value made of the setting at `path`, which is written down as its origin."""
-            name = "services.snmp" if path.startswith("services.snmp.") and rungs else path
+            name = ".".join(path.split(".")[:2])
             origins[field] = self._ladder.climb(rungs, name) if name in self._ladder.touched else setting(brief, path)
             return value
 

@@ -14,16 +14,23 @@ from pydantic import BaseModel, ValidationError
 from barrio.core.brief.additions import PLACES, Additions
 from barrio.core.brief.document import faults_of
 from barrio.core.brief.model import Brief, Services
-from barrio.core.brief.routing import Overlay
+from barrio.core.brief.routing import Overlay, Underlay
 from barrio.core.brief.variables import Variable
 from barrio.core.errors import nearest, refuse
 
-_PARTS: dict[str, type[BaseModel]] = {"services": Services, "overlay": Overlay, "additions": Additions, "": Brief}
+_PARTS: dict[str, type[BaseModel]] = {
+    "services": Services,
+    "underlay": Underlay,
+    "overlay": Overlay,
+    "additions": Additions,
+    "": Brief,
+}
 
 
 @dataclass(frozen=True, slots=True)
 class Setting:
-    """One thing that can be set. `many` says that it is a list, or a table by name, to which closer rungs may add."""
+    """One thing that can be set. `many` says that it is a list, or a table by name, to which closer rungs may add; `whole` that all switches of a
+    fabric have to agree on it, so that only the office and the fabric may say it."""
 
     name: str
     words: str
@@ -31,6 +38,7 @@ class Setting:
     files: tuple[str, ...]
     unit: str = ""
     many: bool = False
+    whole: bool = False
 
     @property
     def columns(self) -> Mapping[str, str]:
@@ -81,9 +89,10 @@ VARIABLE = "vars."
 
 def of_variable(name: str, variable: Variable) -> OfVariable:
     """The setting that a variable is."""
+    many = variable.kind in ("list", "table")
     return OfVariable(
-        f"{VARIABLE}{name}", variable.words.rstrip("."), variable.kind, (), variable.unit, variable.kind in ("list", "table"), variable
-    )  # fmt: skip
+        f"{VARIABLE}{name}", variable.words.rstrip("."), variable.kind, (), variable.unit, many, variable=variable
+    )
 
 
 _NOTHING = Brief.model_validate({"fabric": "x"})
@@ -107,6 +116,13 @@ SETTINGS = {
         Setting("services.snmp", "Who may read by SNMP version 3, and from where", "users and sources", ("etc/snmp/snmpd.conf", "etc/nftables.conf")),
         *(Setting(f"additions.{place}", f"Lines added {where}", "list of lines", (file,), many=True) for place, (where, file) in PLACES.items()),
         Setting("target", "What files are written in", "name of a target", ()),
+        Setting("underlay.mtu", "Bytes that fabric links carry", "number", ("etc/network/interfaces",), "bytes", whole=True),
+        Setting("underlay.timers", "BGP's keepalive and hold time", "keepalive and hold", ("etc/frr/frr.conf",), "s", whole=True),
+        Setting("underlay.bfd", "How fast a dead link is found", "interval and multiplier", ("etc/frr/frr.conf",), "ms", whole=True),
+        Setting("underlay.ttl_security", "Whether fabric sessions take packets from the far end of the cable only", "choice of true or false", ("etc/frr/frr.conf",), whole=True),
+        Setting("underlay.graceful_restart", "Whether a neighbour that restarts is forwarded to meanwhile", "choice of true or false", ("etc/frr/frr.conf",), whole=True),
+        Setting("overlay.host_mtu", "Bytes that hosts may send", "number", ("etc/network/interfaces",), "bytes", whole=True),
+        Setting("overlay.startup_delay", "How long a leaf that starts keeps its hosts' links down", "number", ("etc/frr/frr.conf",), "s"),
         Setting("overlay.storm", "Broadcasts and multicasts that a host port takes", "number", ("etc/nftables.conf",), "frames/s"),
     )
 }  # fmt: skip

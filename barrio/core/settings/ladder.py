@@ -90,7 +90,13 @@ class Ladder:
 
     def _take(self, rung: str, name: str, value: object, path: str, faults: list[Fault]) -> None:
         try:
-            said = _read(known(name, path, self.settings), rung, value, path)
+            setting = known(name, path, self.settings)
+            said = _read(setting, rung, value, path)
+            if setting.whole and rung not in ("office", "fabric"):
+                words = (
+                    f"All switches of a fabric have to agree on {name}. Say it for the whole fabric, or in the office."
+                )
+                raise refuse("setting.whole", words, path)
             if rung == "fabric" and said.value is not None and not said.adds:
                 words = f"For the whole fabric, say {name} itself; the rung “fabric” holds it, or adds to what the office says."
                 raise refuse("setting.fabric", words, path)

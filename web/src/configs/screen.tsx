@@ -1,6 +1,6 @@
 /** Configurations: every switch, its files, and why each line is there. */
 import { useCallback, useEffect } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { useFile, useFiles, useSwitches } from "../api/queries";
 import { useOpenFabric } from "../app/open";
 import { useRows } from "../app/present";
@@ -21,6 +21,7 @@ export function ConfigsScreen() {
 	const find = place.find ?? "";
 	const beside = place.beside ?? "";
 	const navigate = useNavigate();
+	const { search } = useLocation();
 	const switches = useSwitches(fabric.name, fabric.version).data ?? [];
 	const current = switches.find((one) => one.name === target);
 	const asked = useFiles(fabric.name, fabric.version, current?.name ?? "");
@@ -36,8 +37,10 @@ export function ConfigsScreen() {
 	const others = useRows(fabric.name, "switch", target);
 	const first = switches.find((one) => one.role !== "spine") ?? switches[0];
 	useEffect(() => {
-		if (!current && first) navigate(`/f/${fabric.name}/configs/${first.name}`, { replace: true });
-	}, [current, first, fabric.name, navigate]);
+		// What is being looked for stays when the first switch is opened by itself.
+		if (!current && first)
+			navigate({ pathname: `/f/${fabric.name}/configs/${first.name}`, search }, { replace: true });
+	}, [current, first, fabric.name, navigate, search]);
 
 	const choose = useCallback((next: number) => goTo({ file, line: String(next) }), [file, goTo]);
 	const step = (by: number) => () => {
