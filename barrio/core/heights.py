@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from difflib import unified_diff
 from typing import Any
 
+from barrio.core.brief.routing import Bfd, Timers
 from barrio.core.compile import Compiled
 from barrio.core.settings.known import Setting
 from barrio.core.settings.ladder import KINDS, Ladder
@@ -176,8 +177,14 @@ def in_words(value: Any) -> str:
 
     >>> in_words(["10.9.0.1", "10.9.0.2"]), in_words(2000), in_words([]), in_words([{"to": "10.9.0.8", "level": 3}])
     ('10.9.0.1, 10.9.0.2', '2,000', 'none', '10.9.0.8')
+    >>> in_words(False), in_words(Timers(keepalive=3, hold=9))
+    ('no', 'keepalive 3, hold 9')
     """
+    if isinstance(value, bool):
+        return "yes" if value else "no"
     found = plain(value)
+    if isinstance(value, Timers | Bfd):
+        return ", ".join(f"{name} {one}" for name, one in value.model_dump().items())
     if isinstance(found, dict) and "users" in found:
         sources = found.get("sources")
         return in_words(found["users"]) + (f" from {in_words(sources)}" if sources else "")

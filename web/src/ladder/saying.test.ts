@@ -27,6 +27,7 @@ test("a value is said plainly, and with its words where there are any", () => {
 	});
 	expect(asSaid(setting("number"), saying("1,500"), false)).toBe(1500);
 	expect(asSaid(setting("number"), saying("many"), false)).toBe("many");
+	expect(asSaid(setting("choice of true or false"), saying("true"), false)).toBe(true);
 	expect(asSaid(setting("number"), saying("5", { hold: "theirs" }), false)).toEqual({
 		value: 5,
 		hold: "theirs",

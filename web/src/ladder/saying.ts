@@ -9,7 +9,7 @@ export interface Saying {
 }
 
 /** Settings that are said in a form; users and what they may read are said in the brief's text. */
-export const isPlain = (setting: SettingRow) => !/users/.test(setting.kind);
+export const isPlain = (setting: SettingRow) => !/users| and /.test(setting.kind);
 
 /** Settings of several lines: texts as they stand in a file, or the rows of a table. */
 export const isLong = (setting: SettingRow) => setting.kind === "list of lines" || isTable(setting);
@@ -52,6 +52,7 @@ function read(setting: SettingRow, text: string): unknown {
 	if (isTable(setting)) return rowsOf(setting, text);
 	if (isLong(setting)) return text.split("\n").filter((line) => line.trim());
 	const plain = text.trim();
+	if (setting.kind === "choice of true or false" && /^(true|false)$/.test(plain)) return plain === "true";
 	if (setting.kind.startsWith("list")) return plain.split(/[\s,]+/).filter(Boolean);
 	if (setting.kind === "number" && /^\d[\d,]*$/.test(plain)) return Number(plain.replaceAll(",", ""));
 	return plain;
