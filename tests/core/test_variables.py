@@ -13,6 +13,7 @@ from barrio.core.brief.document import Document, read
 from barrio.core.bundle import inventory
 from barrio.core.heights import climb_of
 from barrio.core.office import Office, read_office
+from barrio.rehearsal.parsers import parsers
 
 OFFICE = """
 settings:
@@ -228,3 +229,24 @@ def test_what_a_fabric_s_switches_must_agree_on_the_office_says_for_all_and_a_ru
         quay(brief + "rungs: {rack r01: {underlay.mtu: 9050}}\n", office)
     with pytest.raises(Refused, match=r"fabric links need an MTU of 9050, and have 1600"):
         quay(brief, "settings: {underlay.mtu: 1600}")
+
+
+def test_groups_packages_and_the_facility_are_in_their_files_and_say_why() -> None:
+    said = """services:
+  syslog_facility: local5
+  packages: [tcpdump]
+  users: {ines: {groups: [watch], keys: [ssh-ed25519 AAAAC3NzaC1lZDI1NTE5AAAAIEmZ7sT1mQ1xqk0f5m0b3Y9b8o4G2v0gkqfN6yH1cD2R]}}
+rungs: {role spine: {services.packages: {add: [ethtool]}, services.syslog_facility: local6}}
+"""
+    document = read("fabric: quay\nracks: [{racks: r01, leaves: 2, model: cantera-l48}]\n" + said)
+    compiled = compile(document.brief)
+    leaf, spine = compiled.files("leaf/r01/a"), compiled.files("spine/1")
+    assert "log facility local5\n" in leaf["etc/frr/frr.conf"] and "log facility local6\n" in spine["etc/frr/frr.conf"]
+    assert leaf["etc/fabric/packages"].endswith("tcpdump\n") and spine["etc/fabric/packages"].endswith(
+        "tcpdump\nethtool\n"
+    )
+    assert "m ines watch\n" in leaf["etc/sysusers.d/fabric.conf"] and compiled.read_back() == ()
+    for path in ("users/ines/groups/0", "packages/0", "syslog_facility"):
+        assert of_value(document, compiled, f"switches/leaf-r01a/common/{path}")[0].refs["line"], path
+    with parsers() as programs:
+        assert list(programs.complaints(leaf)) == []

@@ -41,6 +41,8 @@ _COMMON = {
     "syslog": "The brief names the log servers",
     "syslog_over": "Logs travel by {value}",
     "syslog_port": "Log servers listen on port {value}",
+    "syslog_facility": "The routing daemons log as {value}",
+    "packages": "The brief names packages beside those that are needed",
     "lldp_interval": "Neighbours are told every {value} s who is there",
     "software": "The switch is meant to run {value}",
     "ssh_ciphers": "The brief names what alone SSH may encrypt with",
@@ -148,10 +150,16 @@ def _item(place: Place, field: str, path: str, item: object, title: str, beneath
     )
 
 
-@rule("common/(?P<kind>ntp|dns|syslog|ssh_ciphers)/{index}")
+@rule("common/(?P<kind>ntp|dns|syslog|ssh_ciphers|packages)/{index}")
 def _server(place: Place) -> Iterator[Step]:
     kind, index = place.words["kind"], place.words["index"]
-    noun = {"ntp": "time server", "dns": "name server", "syslog": "log server", "ssh_ciphers": "cipher"}[kind]
+    noun = {
+        "ntp": "time server",
+        "dns": "name server",
+        "syslog": "log server",
+        "ssh_ciphers": "cipher",
+        "packages": "package",
+    }[kind]
     server = getattr(place.switch.common, kind)[int(index)]
     yield _item(place, kind, f"services.{kind}", server, f"The brief names this {noun}")
 
@@ -170,9 +178,16 @@ def _added(place: Place) -> Iterator[Step]:
     "common/users/{user}/admin",
     "common/users/{user}/until",
     "common/users/{user}/keys/{index}",
+    "common/users/{user}/groups",
+    "common/users/{user}/groups/{index}",
 )
 def _user(place: Place) -> Iterator[Step]:
     user, index = place.words["user"], place.words.get("index")
+    if "/groups" in place.path:
+        yield _item(
+            place, "users", "services.users", user, f"The brief puts {user} in this group", f".groups[{index or 0}]"
+        )
+        return
     title = f"The brief lets {user} sign in, by this key" if index else f"The brief lets {user} sign in"
     yield _item(place, "users", "services.users", user, title, f".keys[{index}]" if index else "")
 

@@ -58,11 +58,12 @@ class Management(Part):
 
 class User(Part):
     """Someone who may sign in, by SSH key only. An `admin` may become root; an `operator` looks at routing and changes nothing. After the
-    day `until` the keys open nothing any more."""
+    day `until` the keys open nothing any more. `groups` are further ones that the account is in."""
 
     role: Literal["admin", "operator"] = "admin"
     keys: list[PublicKey] = Field(min_length=1, max_length=20)
     until: Day | None = None
+    groups: list[UserName] = Field([], max_length=20)
 
 
 class Snmp(Part):
@@ -90,7 +91,8 @@ class Services(Part):
     """What every switch uses and who may sign in.
 
     `sign_in_from` are the prefixes that SSH is answered to (all of the management network when left out). `banner` is shown
-    before sign-in. `syslog_over` is how logs travel (RFC 5426, RFC 6587), to `syslog_port`; `lldp_interval` the seconds after which neighbours are told
+    before sign-in. `syslog_over` is how logs travel (RFC 5426, RFC 6587), to `syslog_port`, and
+    `syslog_facility` what the routing daemons log as; `packages` are Debian's that a switch has beside those it needs; `lldp_interval` the seconds after which neighbours are told
     again who is there; `software` the version that a switch is meant to run, by which own targets may choose files; `ssh_ciphers` which alone SSH agrees to (its own when left out),
     `time_zone` what its logs count in, and `watchdog` the seconds after which hardware restarts a switch that hangs (0: never).
     """
@@ -100,6 +102,10 @@ class Services(Part):
     dns: list[Address] = Field([])
     syslog: list[Host] = Field([])
     syslog_over: Literal["udp", "tcp"] = "udp"
+    syslog_facility: Literal[
+        "daemon", "local0", "local1", "local2", "local3", "local4", "local5", "local6", "local7"
+    ] = "daemon"
+    packages: list[Name] = Field([], max_length=200)
     syslog_port: int = Field(514, ge=1, le=65535)
     lldp_interval: int = Field(10, ge=1, le=3600)
     software: Annotated[OneLine, Field(max_length=60)] = ""

@@ -70,6 +70,8 @@ class Shares:
             syslog=said("syslog", "services.syslog", tuple(services.syslog)),
             syslog_over=said("syslog_over", "services.syslog_over", Made(services.syslog_over)),
             syslog_port=said("syslog_port", "services.syslog_port", services.syslog_port),
+            syslog_facility=said("syslog_facility", "services.syslog_facility", Made(services.syslog_facility)),
+            packages=said("packages", "services.packages", tuple(services.packages)),
             lldp_interval=said("lldp_interval", "services.lldp_interval", services.lldp_interval),
             software=said("software", "services.software", services.software),
             ssh_ciphers=said("ssh_ciphers", "services.ssh_ciphers", tuple(map(Made, services.ssh_ciphers))),
@@ -122,6 +124,7 @@ def _users(services: Services) -> tuple[UserModel, ...]:
             user.role == "admin",
             tuple(user.keys),
             Made(user.until.replace("-", "")) if user.until else None,
+            tuple(user.groups),
         )
         for name, user in sorted(services.users.items())
     )

@@ -238,6 +238,7 @@ class UserModel:
     admin: bool
     keys: tuple[PublicKey, ...]
     until: Made | None
+    groups: tuple[UserName, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -290,6 +291,8 @@ class Common:
     syslog: tuple[Host, ...]
     syslog_over: Made
     syslog_port: int
+    syslog_facility: Made
+    packages: tuple[Name, ...]
     lldp_interval: int
     software: str
     ssh_ciphers: tuple[Made, ...]

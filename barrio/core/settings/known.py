@@ -105,6 +105,8 @@ SETTINGS = {
         Setting("services.syslog", "Where logs go", "list of hosts", ("etc/rsyslog.d/40-fabric.conf",), many=True),
         Setting("services.syslog_over", "How logs travel", "choice of udp or tcp", ("etc/rsyslog.d/40-fabric.conf",)),
         Setting("services.syslog_port", "The port that log servers listen on", "number", ("etc/rsyslog.d/40-fabric.conf",)),
+        Setting("services.syslog_facility", "What the routing daemons log as", "choice of a facility", ("etc/frr/frr.conf",)),
+        Setting("services.packages", "Packages that a switch has beside those it needs", "list of packages", ("etc/fabric/packages",), many=True),
         Setting("services.lldp_interval", "After how long neighbours are told again who is there", "number", ("etc/lldpd.d/fabric.conf",), "s"),
         Setting("services.software", "The software that a switch is meant to run", "text", ("inventory.json",)),
         Setting("services.ssh_ciphers", "What alone SSH may encrypt with", "list of ciphers", ("etc/ssh/sshd_config",), many=True),

@@ -24,6 +24,7 @@ LINUX_FRR = Target(
         FileKind("etc/rsyslog.d/40-fabric.conf", "rsyslog.conf.j2", "services", needs="syslog"),
         FileKind("etc/tmpfiles.d/clock.conf", "clock.conf.j2", "services", needs="time_zone"),
         FileKind("etc/systemd/system.conf.d/fabric.conf", "watchdog.conf.j2", "services", needs="watchdog"),
+        FileKind("etc/fabric/packages", "packages.j2", "system", needs="packages"),
         FileKind("etc/snmp/snmpd.conf", "snmpd.conf.j2", "services", needs="snmp"),
         FileKind("etc/sysctl.d/90-fabric.conf", "sysctl.conf.j2", "system"),
         FileKind("etc/nftables.conf", "nftables.conf.j2", "system"),

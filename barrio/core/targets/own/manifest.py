@@ -126,7 +126,7 @@ def read_target(name: str, files: Mapping[str, str], contained: Contained | None
         title=manifest.title,
         templates=Templates(own=templates, digest=hashlib.sha256(said.encode()).hexdigest()),
         files=tuple(kinds),
-        facts=(lambda name, files: facts_of(files, rules)) if rules else None,
+        facts=(lambda name, files: facts_of(files, rules, manifest.comment)) if rules else None,
         conditions=CONDITIONS,
         left_out=manifest.leaves_out,
         contained=contained,

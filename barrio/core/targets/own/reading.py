@@ -74,15 +74,15 @@ def pattern_of(words: str) -> re.Pattern[str]:
     return re.compile(_HOLE.sub(group, r"\ ".join(map(re.escape, words.split()))))
 
 
-def said(text: str, rules: Sequence[Rule]) -> Iterator[dict[str, str]]:
-    """What each line of a text says by the rules, with what the blocks say that it is in."""
+def said(text: str, rules: Sequence[Rule], comment: str = "") -> Iterator[dict[str, str]]:
+    """What each line of a text says by the rules, with what the blocks say that it is in; lines that begin with the mark of comments say nothing."""
     blocks: list[tuple[int, str]] = []
     by_depth: dict[int, list[Rule]] = {}
     for rule in rules:
         by_depth.setdefault(len(rule.within), []).append(rule)
     for raw in text.split("\n"):
         line = " ".join(raw.split())
-        if not line:
+        if not line or (comment and line.startswith(comment)):
             continue
         indent = len(raw) - len(raw.lstrip())
         while blocks and blocks[-1][0] >= indent:
@@ -100,11 +100,11 @@ def said(text: str, rules: Sequence[Rule]) -> Iterator[dict[str, str]]:
         blocks.append((indent, line))
 
 
-def facts_of(files: Mapping[str, str], rules: Sequence[Rule]) -> Facts:
+def facts_of(files: Mapping[str, str], rules: Sequence[Rule], comment: str = "") -> Facts:
     """The facts that the files of one switch state. Raises `ValueError` for a value that cannot be what its rule takes it for."""
     facts, off = Facts(), set[str]()
     for text in files.values():
-        for one in said(text, rules):
+        for one in said(text, rules, comment):
             if "shut" in one:
                 off.add(one.get("peer", ""))
                 facts.shut.update([one["port"]] if "port" in one else [])

@@ -74,7 +74,7 @@ def _told(switch: SwitchText) -> Iterator[tuple[str, str]]:
                 where = "own " if line.startswith("maximum-paths") else ""
                 yield _keyed(f"{where}{_OWN.sub('*', block)}: ", line)
     for line in switch.plain:
-        if not line.startswith("hostname "):
+        if not line.startswith(("hostname ", "log facility ")):
             yield _keyed("frr.conf: ", line)
     for vrf, router in switch.routers.items():
         for family, lines in router.lines.items():
