@@ -9,7 +9,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from barrio.api.desk import ERRORS, KeepingOffice, Looking, Reading
-from barrio.app import office
+from barrio.app import office, officesecrets
 from barrio.app.office import OfficeEffect
 from barrio.core.errors import Fault
 from barrio.core.office import MOST_FILES
@@ -113,6 +113,16 @@ class TemplateLearned(BaseModel):
     second: str
 
 
+class SecretRow(BaseModel):
+    name: str
+    author: str
+    saved_at: datetime
+
+
+class SecretValue(BaseModel):
+    value: str = Field(min_length=1, max_length=500)
+
+
 class TemplateWords(BaseModel):
     """What a template may say of a switch, and the filters that there are beside Jinja2's own."""
 
@@ -154,6 +164,23 @@ def put_office(new: OfficeChange, at: KeepingOffice) -> OfficeNow:
     """Save the office's files as a new edition, all of them or nothing."""
     office.save(at, new.number, new.files, new.note)
     return get_office(at)
+
+
+@router.get("/office/secrets", operation_id="getSecrets")
+def get_secrets(at: Looking) -> list[SecretRow]:
+    """Which secrets are kept, and who set them; none of what they are."""
+    return [SecretRow.model_validate(one, from_attributes=True) for one in officesecrets.kept(at)]
+
+
+@router.put("/office/secrets/{secret}", operation_id="putSecret", status_code=204)
+def put_secret(secret: str, new: SecretValue, at: KeepingOffice) -> None:
+    """Keep a secret; it is never shown again."""
+    officesecrets.put(at, secret, new.value)
+
+
+@router.delete("/office/secrets/{secret}", operation_id="dropSecret", status_code=204)
+def drop_secret(secret: str, at: KeepingOffice) -> None:
+    officesecrets.drop(at, secret)
 
 
 @router.get("/office/words", operation_id="getTemplateWords")

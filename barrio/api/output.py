@@ -6,7 +6,7 @@ from typing import Literal
 
 from fastapi import APIRouter, Response
 
-from barrio.api.desk import ERRORS, Reading
+from barrio.api.desk import ERRORS, Reading, Sealing
 from barrio.api.downloads import attachment, download
 from barrio.app import drafts, output
 from barrio.core import bundle
@@ -33,6 +33,22 @@ def get_bundle(name: str, kind: Literal["zip", "tar.gz"], at: Reading) -> Respon
     if kind == "zip":
         return attachment(bundle.as_zip(files), "application/zip", f"{name}.zip")
     return attachment(bundle.as_tar_gz(files), "application/gzip", f"{name}.tar.gz")
+
+
+@router.post(
+    "/bundle-for-switches.{kind}",
+    operation_id="takeBundleForSwitches",
+    **download("application/zip", "application/gzip"),
+)
+def take_bundle_for_switches(name: str, kind: Literal["zip", "tar.gz"], at: Sealing) -> Response:
+    """The same with secrets in the files, for whoever brings them to the switches; kept nowhere on the way."""
+    files = output.for_switches(at, name)
+    packed, media = (
+        (bundle.as_zip(files), "application/zip") if kind == "zip" else (bundle.as_tar_gz(files), "application/gzip")
+    )
+    answer = attachment(packed, media, f"{name}-for-switches.{kind}")
+    answer.headers["Cache-Control"] = "no-store"
+    return answer
 
 
 @router.get("/cabling.csv", operation_id="getCablingCsv", **download("text/csv"))

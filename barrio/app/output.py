@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from barrio.app import officesecrets
 from barrio.app.desk import Desk
 from barrio.app.drafts import Opened, load
 from barrio.app.leaving import while_wanted
 from barrio.core import Fault
-from barrio.core.bundle import bundle_files
+from barrio.core.bundle import bundle_files, with_manifest
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,6 +28,12 @@ def bundle(desk: Desk, name: str) -> dict[str, bytes]:
     with desk.house.gate.room_for(len(found.compiled.staged)):
         render(found)
         return bundle_files(found.draft.document, found.compiled)
+
+
+def for_switches(desk: Desk, name: str) -> dict[str, bytes]:
+    """The bundle as it goes to switches: secrets stand in the files. Raises as `bundle`, and `Refused` (`secret.*`)."""
+    files = officesecrets.filled(desk, bundle(desk, name))
+    return with_manifest(load(desk, name).compiled, files)
 
 
 def read_back(desk: Desk, name: str) -> ReadBack:

@@ -45,8 +45,13 @@ def bundle_files(document: Document, compiled: Compiled) -> dict[str, bytes]:
     files["cabling.csv"] = cabling_csv(compiled).encode()
     files["numbers.csv"] = numbers_csv(compiled).encode()
     files["inventory.json"] = _json(inventory(compiled))
-    files["manifest.json"] = _json(_manifest(compiled, files))
-    return files
+    return with_manifest(compiled, files)
+
+
+def with_manifest(compiled: Compiled, files: dict[str, bytes]) -> dict[str, bytes]:
+    """Files with the manifest that holds their checksums, in place of an earlier one."""
+    others = {path: content for path, content in files.items() if path != "manifest.json"}
+    return others | {"manifest.json": _json(_manifest(compiled, others))}
 
 
 CABLING_COLUMNS = (

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import hashlib
+import io
+import json
+import zipfile
 from collections.abc import Iterator
 from typing import Any
 
@@ -142,3 +146,50 @@ def test_what_a_template_may_say_has_a_sentence(office: TestClient) -> None:
     assert by_path["sw.fabric_ports", "port.v4"]["kind"] == "address/length, or none"
     assert by_path["sw", "sw.management.gateway"]["words"] == "The way out of the management network"
     assert words["filters"]["mask_of"] == "The length written out."
+
+
+def test_a_secret_is_in_no_file_until_it_leaves_for_a_switch_and_is_never_shown_again(
+    office: TestClient, caplog: pytest.LogCaptureFixture
+) -> None:
+    declared = "variables:\n  enable: {kind: secret, required: true, words: The word for changes}\nsettings: {vars.enable: quay-enable}\n"
+    files = {path: text for path, text in CANTERA.items() if path != "office.yaml"} | {
+        "office.yaml": CANTERA["office.yaml"]
+        .replace("variables:\n", declared.partition("settings")[0])
+        .replace("settings:\n", "settings:\n  vars.enable: quay-enable\n"),
+        STARTUP: CANTERA[STARTUP] + "enable {{ vars.enable }}\n",
+    }
+    office.put("/api/v1/office", json={"number": 1, "files": files}).raise_for_status()
+    assert "enable <secret:quay-enable>" in office.get(f"{SPINE}/file", params={"path": "flash/startup.cfg"}).text
+    lacking = office.post("/api/v1/fabrics/heron/bundle-for-switches.zip")
+    assert lacking.status_code == 422 and "The secret quay-enable was never set" in lacking.text
+    office.put("/api/v1/office/secrets/quay-enable", json={"value": "tide & moon"}).raise_for_status()
+    shown = office.get("/api/v1/office/secrets").json()
+    assert [one["name"] for one in shown] == ["quay-enable"]
+    whole = office.post("/api/v1/fabrics/heron/bundle-for-switches.zip")
+    assert whole.headers["cache-control"] == "no-store"
+    with zipfile.ZipFile(io.BytesIO(whole.content)) as packed:
+        said = packed.read("switches/spine-1/flash/startup.cfg")
+        assert b"enable tide & moon\n" in said
+        assert (
+            json.loads(packed.read("manifest.json"))["sha256"]["switches/spine-1/flash/startup.cfg"]
+            == hashlib.sha256(said).hexdigest()
+        )
+    everywhere = "".join(
+        office.get(f"/api/v1/{path}").text
+        for path in (
+            "office",
+            "office/secrets",
+            "record",
+            "fabrics/heron",
+            "fabrics/heron/bundle.zip",
+            "fabrics/heron/settings",
+        )
+    )
+    assert "tide & moon" not in everywhere + caplog.text and "secret set" in everywhere
+    assert office.delete("/api/v1/office/secrets/quay-enable").status_code == 204
+    assert office.delete("/api/v1/office/secrets/quay-enable").status_code == 404
+
+
+@pytest.mark.parametrize(("name", "value"), [("Quay", "x"), ("quay", "a\nb"), ("quay", "")])
+def test_a_secret_that_could_not_stand_in_a_file_is_refused(name: str, value: str, office: TestClient) -> None:
+    assert office.put(f"/api/v1/office/secrets/{name}", json={"value": value}).status_code == 422

@@ -124,7 +124,7 @@ REFUSED: dict[str, tuple[str, str]] = {
     "level: 3": ("severity: 3", "row 1 has to have just the columns to, level"),
     'console: "115200"': ('console: "300"', "it is one of 9600, 115200"),
     "  cabinet: {kind": ("  location: {words: again}\n  cabinet: {kind", "The office declares location already"),
-    "kind: number, least": ("kind: secret, least", "variables.cabinet.kind"),
+    "kind: number, least": ("kind: colour, least", "variables.cabinet.kind"),
     "kind: number, least: 1": ("kind: table, least: 1", "columns are for a table"),
 }  # fmt: skip
 

@@ -2,22 +2,26 @@
 
 from __future__ import annotations
 
+import re
 from ipaddress import ip_address, ip_interface
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, StringConstraints, model_validator
 
 from barrio.core.brief.terms import Part
+from barrio.core.printed import Name
 from barrio.core.printed.text import one_line
 
 VariableKey = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_]{0,39}$")]
-Kind = Literal["text", "number", "address", "prefix", "list", "choice", "table"]
+Kind = Literal["text", "number", "address", "prefix", "list", "choice", "table", "secret"]
 Simple = Literal["text", "number", "address", "prefix"]
 MOST_ROWS = 5000
+SECRET = re.compile(r"<secret:([a-z][a-z0-9-]{0,62})>")
+"""What a file says in the place of a secret, until it leaves for a switch."""
 
 
 class Variable(Part):
-    """What one variable is. `least` and `most` bound a number; `choices` are what a choice may be; `columns` are those of a table, each with
+    """What one variable is. A `secret` is said by the name that it is kept under. `least` and `most` bound a number; `choices` are what a choice may be; `columns` are those of a table, each with
     its kind. One that is `required` must be given a value for every switch; `default` is what holds where nobody says anything."""
 
     kind: Kind = "text"
@@ -92,6 +96,8 @@ def _read(kind: str, value: object) -> Any:
         return value
     if not isinstance(value, str) or len(value) > 500:
         raise ValueError(f"{str(value)[:40]} is no text of 500 characters at most")
+    if kind == "secret":
+        return f"<secret:{Name.read(value)}>"
     if kind == "address":
         ip_address(value)
     elif kind == "prefix" and ("/" not in value or str(ip_interface(value).network) != value):

@@ -12,3 +12,13 @@ begin
 end $$;
 create trigger office_kept before update or delete or truncate on office for each statement execute function office_stays();
 create trigger office_tell after insert on office for each statement execute function tell('catalogue');
+
+-- What templates print and no brief may hold: sealed with the key file, by the name that briefs say.
+create table secrets (
+    name text primary key check (name <> ''),
+    sealed bytea not null,
+    author text not null,
+    saved_at timestamptz not null default now()
+);
+create trigger secrets_recorded after insert or update or delete on secrets for each row execute function is_recorded('name', 'sealed');
+create trigger secrets_tell after insert or update or delete on secrets for each statement execute function tell('catalogue');

@@ -32,6 +32,7 @@ function office(answers: Parameters<typeof serve>[0] = {}) {
 	const asked = serve({
 		"GET /office": OFFICE,
 		"GET /office/words": { paths: [], filters: {} },
+		"GET /office/secrets": [{ name: "quay-enable", author: "Ines", saved_at: "2026-05-04T09:30:00Z" }],
 		"GET /fabrics": [ROW],
 		[`GET /fabrics/${ROW.name}/switches`]: [switchRow("leaf-r07b", "leaf")],
 		[`POST /fabrics/${ROW.name}/templates/try`]: tried(),
@@ -46,9 +47,11 @@ const CHANGED = { ...OFFICE.files, [AT]: "switch {{ sw.nmae }}\n" };
 test("targets stand with who uses them, and the file that is open is tried on a switch", async () => {
 	const asked = office();
 	const tree = within(await screen.findByRole("navigation", { name: "Targets" }));
+	await tree.findByRole("button", { name: "1 secret" });
 	expect(tree.getByText("3 switches in marlin and tern")).toBeTruthy();
 	expect(tree.getAllByRole("button").map((one) => one.textContent)).toEqual([
 		"Say something",
+		"1 secret",
 		"target.yaml",
 		"startup.j2",
 		"from a configuration…",
@@ -179,6 +182,18 @@ test("a configuration becomes a template that is taken into the target, with wha
 		text: "hostname leaf-r07b",
 		second: "",
 	});
+});
+
+test("a secret is set by its name, and what it is is sent once and shown nowhere", async () => {
+	const asked = office({ "PUT /office/secrets/tide": new Response(null, { status: 204 }) });
+	await userEvent.click(await screen.findByRole("button", { name: "1 secret" }));
+	expect(screen.getByText(/set by Ines/)).toBeTruthy();
+	await userEvent.type(screen.getByLabelText("The secret's name"), "tide");
+	await userEvent.type(screen.getByLabelText("What it is"), "moon");
+	await userEvent.click(screen.getByRole("button", { name: "Keep it" }));
+	await waitFor(() => expect(screen.getByLabelText<HTMLInputElement>("What it is").value).toBe(""));
+	expect(asked.find((one) => one.method === "PUT")?.body).toEqual({ value: "moon" });
+	expect(document.body.textContent).not.toContain("moon");
 });
 
 test("files differ by what was added, taken out, or changed", () => {

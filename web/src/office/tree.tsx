@@ -4,6 +4,7 @@ import { counted } from "../ui/words";
 import { begun, ofTarget, SAID, saidFirst, targetsIn } from "./copy";
 import { Learning } from "./learning";
 import type { Files, Office, TargetRow } from "./queries";
+import { Secrets } from "./secrets";
 
 interface Props {
 	office: Office;
@@ -55,6 +56,9 @@ export function Tree({ office, files, dirty, path, may, onOpen, onWrite }: Props
 						</button>
 					)
 				)}
+				<div>
+					<Secrets may={may} />
+				</div>
 			</section>
 			{names.map((name) => (
 				<section key={name} className="mb-4">

@@ -261,7 +261,7 @@ test("who may sign in is offered with the keys of their own page, and those who 
 	});
 	const services = {
 		...MARLIN.brief.services,
-		users: { ines: { role: "admin" as const, keys: ["ssh-ed25519 BBBB ines"] } },
+		users: { ines: { role: "admin" as const, keys: ["ssh-ed25519 BBBB ines"], groups: [] } },
 	};
 	show(<Access brief={{ ...MARLIN.brief, services } as typeof MARLIN.brief} all={false} />);
 	await userEvent.click(screen.getByRole("button", { name: "Add someone" }));
