@@ -14,9 +14,12 @@ from ipaddress import ip_interface
 
 from barrio.core.model.switch import SwitchModel
 
-_WORD = re.compile(r"[A-Za-z0-9_@+=][A-Za-z0-9_.:@/+=-]*")
-_RANGE = re.compile(r"(?<![\w.:])(\d{1,5})(?:-|\.\.| to )(\d{1,5})(?![\w.:])")
-_MAC = re.compile(r"(?<![\w.:-])(?:[0-9a-fA-F]{2,6}[:.-]){1,5}[0-9a-fA-F]{2,6}(?![\w])")
+_BLANKS = {
+    code: " " for code in range(256) if not (chr(code).isascii() and (chr(code).isalnum() or chr(code) in "_.:@/+=-"))
+}
+_RANGE = re.compile(r"(\d{1,5})(?:-|\.\.)(\d{1,5})")
+_SPOKEN = re.compile(r"(?<![\w.:])(\d{1,5}) to (\d{1,5})(?![\w.:])")
+_MAC = re.compile(r"(?:[0-9a-fA-F]{2,6}[:.-]){1,5}[0-9a-fA-F]{2,6}")
 
 Wanted = tuple[str, str, str]
 """A path of the model, what it is in words, and the value that is wanted."""
@@ -48,23 +51,37 @@ def words_of(text: str) -> frozenset[str]:
     """Every word of a text, whole and in its parts, with numbers of ranges one by one, and MACs as they are usually written. Many switches
     have the same text in many files."""
     found: set[str] = set()
-    for word in set(_WORD.findall(text)):
+    for word in set(text.translate(_BLANKS).split()):
         found.update(_parts(word))
-    for low, high in _RANGE.findall(text):
-        found.update(map(str, range(int(low), min(int(high), int(low) + 5000) + 1)))
-    for mac in set(_MAC.findall(text)):
-        digits = re.sub(r"[^0-9a-f]", "", mac.lower())
-        if len(digits) == 12:
-            found.add(":".join(digits[at : at + 2] for at in range(0, 12, 2)))
+    if " to " in text:
+        for low, high in _SPOKEN.findall(text):
+            found.update(_between(low, high))
     return frozenset(found)
 
 
-@lru_cache(maxsize=65_536)
+@lru_cache(maxsize=131_072)
 def _parts(long: str) -> tuple[str, ...]:
-    word = long.rstrip(".:,-")
+    word = long.strip(".:-/")
     if word.isalnum():
         return (word,)
-    return (word, word.partition(".")[0], *(part.rstrip(".:") for part in re.split(r"[/,=@]", word)))
+    also: list[str] = []
+    if ranged := _RANGE.fullmatch(word):
+        also += _between(ranged[1], ranged[2])
+    elif _MAC.fullmatch(word):
+        digits = re.sub(r"[^0-9a-f]", "", word.lower())
+        if len(digits) == 12:
+            also.append(":".join(digits[at : at + 2] for at in range(0, 12, 2)))
+    return (
+        word,
+        long.rstrip(".:-"),
+        word.partition(".")[0],
+        *(part.rstrip(".:") for part in re.split(r"[/=@]", word)),
+        *also,
+    )
+
+
+def _between(low: str, high: str) -> list[str]:
+    return list(map(str, range(int(low), min(int(high), int(low) + 5000) + 1)))
 
 
 def wanted(switch: SwitchModel) -> Iterator[Wanted]:

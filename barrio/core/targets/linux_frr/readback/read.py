@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
-from functools import cached_property, lru_cache
-from ipaddress import IPv4Interface, IPv4Network, IPv6Interface, IPv6Network, ip_interface
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from ipaddress import IPv4Interface, IPv4Network, IPv6Address, IPv6Interface, IPv6Network, ip_interface, ip_network
 
 Interface = IPv4Interface | IPv6Interface
 Network = IPv4Network | IPv6Network
 FAMILIES = ("ipv4 unicast", "ipv6 unicast", "l2vpn evpn")
-_interface = lru_cache(maxsize=65_536)(ip_interface)
-"""An address with its length; each is read at both ends of its link."""
 _ADVERTISE = re.compile(r"advertise ipv[46] unicast( route-map \S+)?|advertise-all-vni")
 
 
@@ -32,7 +30,7 @@ class Device:
 
     @cached_property
     def addresses(self) -> tuple[Interface, ...]:
-        return tuple(map(_interface, self.said.get("address", ())))
+        return tuple(map(ip_interface, self.said.get("address", ())))
 
     @property
     def mtu(self) -> int:
@@ -58,45 +56,61 @@ _KINDS = {
 _PORT_OF_BRIDGE = ("bridge-vids", "bridge-access", "bridge-pvid", "bridge-allow-untagged")
 
 
-def _begins(line: str, words: str) -> bool:
-    return line.startswith(words) and (len(line) == len(words) or line[len(words)] == " ")
+class Lines:
+    """Lines by address family, and what follows the words that they begin with. Made for lines that are asked many times once all are read."""
 
+    __slots__ = ("_after", "lines")
 
-def _after(lines: Sequence[str], words: str) -> str:
-    """What follows words in the first line that begins with them, or nothing."""
-    for line in lines:
-        if _begins(line, words):
-            return line[len(words) :].strip()
-    return ""
-
-
-@dataclass(slots=True)
-class Neighbor:
-    """A BGP session as one end says it. `lines` are what is said of it, by address family."""
-
-    name: str
-    lines: dict[str, list[str]] = field(default_factory=dict)
-
-    def value(self, word: str, family: str = "") -> str:
-        """What follows a word, such as `remote-as`, or nothing."""
-        return _after(self.lines.get(family, ()), word)
-
-    def has(self, word: str, family: str = "") -> bool:
-        return any(_begins(line, word) for line in self.lines.get(family, ()))
-
-
-@dataclass(slots=True)
-class Router:
-    """A `router bgp` block: its AS, its VRF (none for the underlay), what it says by family, its neighbours and VNIs."""
-
-    asn: int
-    vrf: str
-    lines: dict[str, list[str]] = field(default_factory=dict)
-    neighbors: dict[str, Neighbor] = field(default_factory=dict)
-    vnis: dict[str, list[str]] = field(default_factory=dict)
+    def __init__(self) -> None:
+        self.lines: dict[str, list[str]] = {}
+        self._after: dict[str, dict[str, str]] = {}
 
     def value(self, words: str, family: str = "") -> str:
-        return _after(self.lines.get(family, ()), words)
+        """What follows words, such as `remote-as`, in the first line that begins with them, or nothing."""
+        return self._of(family).get(words, "")
+
+    def has(self, words: str, family: str = "") -> bool:
+        return words in self._of(family)
+
+    def _of(self, family: str) -> dict[str, str]:
+        known = self._after.get(family)
+        if known is None:
+            known = self._after[family] = {}
+            for line in self.lines.get(family, ()):
+                at = line.find(" ")
+                for _ in range(_MOST_WORDS):
+                    if at < 0:
+                        break
+                    known.setdefault(line[:at], line[at + 1 :].strip())
+                    at = line.find(" ", at + 1)
+                known.setdefault(line, "")
+        return known
+
+
+_MOST_WORDS = 4
+"""As many words as anybody asks for at once."""
+
+
+class Neighbor(Lines):
+    """A BGP session as one end says it. `lines` are what is said of it, by address family."""
+
+    __slots__ = ("name",)
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.name = name
+
+
+class Router(Lines):
+    """A `router bgp` block: its AS, its VRF (none for the underlay), what it says by family, its neighbours and VNIs."""
+
+    __slots__ = ("asn", "neighbors", "vnis", "vrf")
+
+    def __init__(self, asn: int, vrf: str) -> None:
+        super().__init__()
+        self.asn, self.vrf = asn, vrf
+        self.neighbors: dict[str, Neighbor] = {}
+        self.vnis: dict[str, list[str]] = {}
 
     def of(self, neighbor: Neighbor, word: str, family: str = "") -> str:
         """What holds for a neighbour: its own word, or that of its peer group."""
@@ -115,9 +129,7 @@ class Router:
     @property
     def sessions(self) -> list[Neighbor]:
         """The neighbours that are no peer groups."""
-        return [
-            one for one in self.neighbors.values() if not any(line == "peer-group" for line in one.lines.get("", []))
-        ]
+        return [one for one in self.neighbors.values() if "peer-group" not in one.lines.get("", ())]
 
 
 @dataclass
@@ -149,25 +161,34 @@ class SwitchText:
         return frozenset(name for device in self.devices.values() for name in device.words("bond-slaves"))
 
     @cached_property
-    def by_network(self) -> dict[tuple[str, Network], Interface]:
-        """Our address on each subnet of a table; the first where there are several."""
-        found: dict[tuple[str, Network], Interface] = {}
+    def by_network(self) -> dict[tuple[str, int, int, int], Interface]:
+        """Our address on each subnet of a table, by IP version, length, and the network as a number; the first where there are several."""
+        found: dict[tuple[str, int, int, int], Interface] = {}
         for device in self.devices.values():
             for one in device.addresses:
-                found.setdefault((device.one("vrf"), one.network), one)
+                network = one.network
+                found.setdefault(
+                    (device.one("vrf"), network.version, network.prefixlen, int(network.network_address)), one
+                )
         return found
 
     @cached_property
     def lengths(self) -> frozenset[tuple[int, int]]:
         """The lengths of prefixes there are, by IP version: few, however many subnets."""
-        return frozenset((network.version, network.prefixlen) for _, network in self.by_network)
+        return frozenset((version, length) for _, version, length, _ in self.by_network)
+
+    def has_network(self, prefix: str, vrf: str) -> bool:
+        """Whether a device of a table has an address of just this subnet. Raises `ValueError`."""
+        network = ip_network(prefix)
+        return (vrf, network.version, network.prefixlen, int(network.network_address)) in self.by_network
 
     def beside(self, address: str, vrf: str = "") -> Interface | None:
         """Our own address on the subnet that an address is on, in a table."""
-        wanted = _interface(address)
+        mine, number = _number(address)
+        bits = 32 if mine == 4 else 128
         for version, length in self.lengths:
-            if version == wanted.version and length < wanted.max_prefixlen:
-                found = self.by_network.get((vrf, _interface(f"{address}/{length}").network))
+            if version == mine and length < bits:
+                found = self.by_network.get((vrf, version, length, number >> (bits - length) << (bits - length)))
                 if found is not None:
                     return found
         return None
@@ -180,6 +201,16 @@ class SwitchText:
             for one in device.addresses:
                 found.setdefault(str(one.ip), (device, one))
         return found
+
+
+def _number(address: str) -> tuple[int, int]:
+    """An address as its IP version and a number. Raises `ValueError`."""
+    if ":" in address:
+        return 6, int(IPv6Address(address))
+    one, two, three, four = map(int, address.split("."))
+    if not (0 <= one < 256 and 0 <= two < 256 and 0 <= three < 256 and 0 <= four < 256):
+        raise ValueError(f"{address} is no address")
+    return 4, one << 24 | two << 16 | three << 8 | four
 
 
 def read_switch(name: str, files: Mapping[str, str]) -> SwitchText:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from ipaddress import ip_network
 
 from barrio.core.targets.linux_frr.readback.read import Router, SwitchText
 
@@ -85,7 +84,7 @@ def _routes(switch: SwitchText, vrf: str, router: Router) -> Iterator[tuple[str,
             beside = switch.beside(found[2], vrf)
             if beside is None or str(beside.ip) == found[2]:
                 yield "route", f"no link of {vrf} leads to {found[2]}, by which {found[1]} is reached"
-            if (vrf, ip_network(found[1])) in switch.by_network:
+            if switch.has_network(found[1], vrf):
                 yield "route", f"{found[1]} is beside the switch, and is said to be behind {found[2]}"
     for version in (4, 6):
         if ("redistribute static" in router.lines.get(f"ipv{version} unicast", [])) != (version in told):
