@@ -11,10 +11,10 @@ import subprocess
 import sys
 import time
 from pathlib import Path
-from threading import Lock
+from threading import BoundedSemaphore, Lock
 from typing import Any
 
-from barrio.contained.limits import MOST_OUTPUT, MOST_SECONDS
+from barrio.contained.limits import MOST_AT_ONCE, MOST_OUTPUT, MOST_SECONDS
 from barrio.core.errors import refuse
 from barrio.core.model.switch import SwitchModel
 from barrio.core.render.target import Target
@@ -83,13 +83,14 @@ class _Child:
 
 
 class Apart:
-    """Renders in processes of their own: as many as ask at once, of which `spare` are kept for those who ask next.
+    """Renders in processes of their own: `most` at once, while others wait, of which `spare` are kept for those who ask next.
 
     One whose template comes to no end is ended, and nobody else waits for it.
     """
 
-    def __init__(self, seconds: float = MOST_SECONDS, spare: int = 2) -> None:
+    def __init__(self, seconds: float = MOST_SECONDS, spare: int = 2, most: int = MOST_AT_ONCE) -> None:
         self._seconds, self._spare = seconds, spare
+        self._room = BoundedSemaphore(most)
         self._idle: list[_Child] = []
         self._lock = Lock()
 
@@ -118,6 +119,18 @@ class Apart:
             child.end()
 
     def _ask(self, work: str, target: Target, switch: SwitchModel, path: str) -> dict[str, Any]:
+        if not self._room.acquire(timeout=10 * self._seconds):
+            raise refuse(
+                "template.busy",
+                "Too many templates are being rendered. Try again in a moment.",
+                f"targets/{target.name}",
+            )
+        try:
+            return self._answered(work, target, switch, path)
+        finally:
+            self._room.release()
+
+    def _answered(self, work: str, target: Target, switch: SwitchModel, path: str) -> dict[str, Any]:
         child = self._take(target.templates.digest)
         known = child.knows == target.templates.digest
         question = pickle.dumps((work, target.templates.digest if known else _bare(target), switch, path))

@@ -123,6 +123,19 @@ def test_while_one_template_goes_on_without_end_others_are_answered(leaf: Switch
     assert refused and answered > 20
 
 
+def test_no_more_render_at_once_than_may_and_others_wait_their_turn_or_are_told(leaf: SwitchModel) -> None:
+    apart = Apart(seconds=0.2, most=1)
+    holding = threading.Thread(
+        target=lambda: (apart._room.acquire() and threading.Event().wait(3)) or apart._room.release()
+    )
+    holding.start()
+    with pytest.raises(Refused, match="Too many templates"):
+        apart.render(leaf, own("x\n", apart))
+    holding.join()
+    assert apart.render(leaf, own("x\n", apart)) == {"a.cfg": "x\n"}
+    apart.close()
+
+
 @pytest.mark.parametrize("path", EXAMPLES, ids=lambda path: path.stem)
 def test_every_example_can_be_written_in_a_language_of_ones_own(path: Path, office: Office) -> None:
     """Every line says where it comes from, everything of the model is there, and what is read back agrees."""

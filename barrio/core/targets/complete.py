@@ -46,7 +46,7 @@ def _said(value: str, there: frozenset[str]) -> bool:
     return alone or length in there or str(ip_interface(value).network.netmask) in there
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=64)
 def words_of(text: str) -> frozenset[str]:
     """Every word of a text, whole and in its parts, with numbers of ranges one by one, and MACs as they are usually written. Many switches
     have the same text in many files."""
