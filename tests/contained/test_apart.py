@@ -6,6 +6,7 @@ import json
 import random
 import re
 import threading
+import time
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -125,9 +126,12 @@ def test_while_one_template_goes_on_without_end_others_are_answered(leaf: Switch
 
 def test_no_more_render_at_once_than_may_and_others_wait_their_turn_or_are_told(leaf: SwitchModel) -> None:
     apart = Apart(seconds=0.2, most=1)
-    holding = threading.Thread(
-        target=lambda: (apart._room.acquire() and threading.Event().wait(3)) or apart._room.release()
-    )
+
+    def hold() -> None:
+        with apart._room:
+            time.sleep(3)
+
+    holding = threading.Thread(target=hold)
     holding.start()
     with pytest.raises(Refused, match="Too many templates"):
         apart.render(leaf, own("x\n", apart))
