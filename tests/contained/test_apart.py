@@ -268,6 +268,30 @@ def test_a_template_is_tried_from_the_command_line_on_a_brief_or_on_data(tmp_pat
     assert wrong.exit_code == 2 and "A switch has no nmae. Is name meant?" in wrong.output
 
 
+def test_a_fabric_of_two_languages_is_checked_and_built_from_the_command_line(tmp_path: Path) -> None:
+    run, heron, office = CliRunner(), str(ROOT / "examples/mixed/heron.yaml"), str(ROOT / "examples/office")
+    alone = run.invoke(app, ["check", heron])
+    assert alone.exit_code == 2 and "There is no target cantera" in alone.stderr and f"{heron}:29" in alone.stderr
+    done = run.invoke(app, ["check", heron, "--office", office])
+    assert (
+        done.exit_code == 1
+        and "8 switches" in done.stdout
+        and "[services.syslog]" in done.stderr
+        and "readback" not in done.stderr
+    )
+    built = run.invoke(app, ["build", heron, "--office", office, "--out", str(tmp_path / "heron")])
+    assert built.exit_code == 0
+    keys = tmp_path / "heron/switches/spine-1/flash/keys/ines"
+    assert keys.stat().st_mode & 0o777 == 0o600 and keys.read_text().startswith("ssh-ed25519 ")
+    manifest = json.loads((tmp_path / "heron/manifest.json").read_text())
+    assert manifest["modes"]["switches/spine-1/flash/keys/ines"] == "0600"
+    assert manifest["first_boot"] == [f"switches/spine-{number}/flash/first-boot.cfg" for number in (1, 2)]
+    nowhere = run.invoke(app, ["check", heron, "--office", str(tmp_path / "none")])
+    assert nowhere.exit_code == 2 and "is no folder" in nowhere.stderr
+    ladder = run.invoke(app, ["ladder", heron, "vars.location", "--office", office])
+    assert ladder.exit_code == 0 and "office" in ladder.stdout and "Puerto Azulejo" in ladder.stdout
+
+
 def test_a_target_that_is_nowhere_is_refused_where_it_is_named(office: Office) -> None:
     text = EXAMPLES[-1].read_text() + "\nrungs:\n  role spine:\n    target: cantara\n"
     with pytest.raises(Refused, match=r"There is no target cantara\. Is cantera meant?") as caught:

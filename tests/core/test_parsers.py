@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
@@ -9,7 +10,9 @@ from typing import Any
 
 import pytest
 from hypothesis import HealthCheck, given, settings
+from typer.testing import CliRunner
 
+from barrio.cli.main import app
 from barrio.core import Compiled, compile
 from barrio.core.brief.document import read
 from barrio.core.brief.model import Brief
@@ -93,3 +96,20 @@ UNREAD = {
     "etc/sysctl.d/90-fabric.conf", "etc/systemd/system/fabric-guard.service",
     "etc/systemd/system/fabric-relay-archive-v4-1.service", "etc/tmpfiles.d/fabric.conf",
 }  # fmt: skip
+
+
+def test_the_deep_check_of_the_command_line_has_every_file_read_and_names_the_one_that_is_not_taken(
+    tmp_path: Path,
+) -> None:
+    tern = next(path for path in EXAMPLES if path.stem == "tern")
+    done = CliRunner().invoke(app, ["check", "--deep", str(tern)])
+    assert done.exit_code == 0 and re.search(
+        r"\d+ files of 6 switches were read by their own programs: no complaints", done.stdout
+    )
+    (tmp_path / "tern.yaml").write_text(tern.read_text() + "additions: {frr: [router bgb 1]}\n")
+    wrong = CliRunner().invoke(app, ["check", "--deep", str(tmp_path / "tern.yaml")])
+    assert (
+        wrong.exit_code == 1
+        and "6 complaints" in wrong.stdout
+        and "spine-1, etc/frr/frr.conf: vtysh says:" in wrong.stderr
+    )
