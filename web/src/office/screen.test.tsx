@@ -196,6 +196,39 @@ test("a secret is set by its name, and what it is is sent once and shown nowhere
 	expect(document.body.textContent).not.toContain("moon");
 });
 
+test("a trial goes by data that were changed by hand, and over all switches in numbers when asked", async () => {
+	const asked = office({
+		[`GET /fabrics/${ROW.name}/switches/leaf-r07b/data`]: { name: "leaf-r07b", fabric_ports: [1, 2] },
+		[`POST /fabrics/${ROW.name}/templates/tally`]: {
+			switches: 30,
+			written: 28,
+			same: 0,
+			lines: 4200,
+			refused: { "startup.j2, line 1 names what is not there": 2 },
+			missing: { loopback_v4: 28 },
+		},
+	});
+	await userEvent.click(await screen.findByRole("button", { name: "its data" }));
+	const box = await screen.findByLabelText<HTMLTextAreaElement>("The data as JSON");
+	expect(JSON.parse(box.value)).toEqual({ name: "leaf-r07b", fabric_ports: [1, 2] });
+	await userEvent.type(box, "}");
+	await userEvent.click(screen.getByRole("button", { name: "Try it with these" }));
+	expect((await screen.findByRole("alert")).textContent).toContain("This is not JSON");
+	await userEvent.clear(box);
+	await userEvent.type(box, '{{"name": "leaf-r07b"}');
+	await userEvent.click(screen.getByRole("button", { name: "Try it with these" }));
+	expect(await screen.findByRole("button", { name: "data changed" })).toBeTruthy();
+	await waitFor(() =>
+		expect(asked.filter((one) => one.path.endsWith("/try")).at(-1)?.body).toMatchObject({
+			data: { name: "leaf-r07b" },
+		}),
+	);
+	await userEvent.click(screen.getByRole("button", { name: `Try all switches of ${ROW.name}` }));
+	expect((await screen.findByText(/of 30 switches are written/)).textContent).toContain("28");
+	expect(screen.getByText(/2: startup.j2, line 1/)).toBeTruthy();
+	expect(screen.getByText("loopback_v4").parentElement?.textContent).toBe("loopback_v4 is in no file of 28");
+});
+
 test("files differ by what was added, taken out, or changed", () => {
 	expect(changed({ a: "1", b: "2", c: "3" }, { a: "1", b: "9", d: "4" })).toEqual(["b", "c", "d"]);
 });
