@@ -8,7 +8,7 @@ randomness, and nothing shared that changes.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields, replace
 from functools import cached_property
 
 from barrio.core.attach.attachments import Attachments, attach, differing
@@ -36,7 +36,7 @@ from barrio.core.model.devices import DEVICES
 from barrio.core.model.shared import Origins
 from barrio.core.model.switch import SwitchModel
 from barrio.core.office import BARE, Office
-from barrio.core.render.engine import FilePlan, files_of
+from barrio.core.render.engine import FilePlan, Stale, files_of
 from barrio.core.render.target import Target
 from barrio.core.render.traced import TracedLine
 from barrio.core.settings.ladder import Ladder
@@ -117,7 +117,8 @@ class Compiled(_Drawing):
     origins: Mapping[str, Origins] = field(default_factory=dict)
     site_wide: Derived = field(default_factory=dict)
     twice: tuple[Fault, ...] = ()
-    _files: dict[str, dict[str, str]] = field(default_factory=dict, repr=False, compare=False)
+    _files: dict[str, Mapping[str, str]] = field(default_factory=dict, repr=False, compare=False)
+    _stale: dict[str, Stale] = field(default_factory=dict, repr=False, compare=False)
 
     def files(self, switch_key: str) -> Mapping[str, str]:
         """The files of one switch, by path; rendered once. Raises `Refused`: `target.*` when the target cannot carry it, and
@@ -126,7 +127,9 @@ class Compiled(_Drawing):
             raise Refused([self.without_files[switch_key]])
         found = self._files.get(switch_key)
         if found is None:
-            found = self._files[switch_key] = rendered(self.models[switch_key], self.targets[switch_key])
+            found = self._files[switch_key] = rendered(
+                self.models[switch_key], self.targets[switch_key], self._stale.pop(switch_key, None)
+            )
         return found
 
     def plans(self, switch_key: str) -> tuple[FilePlan, ...]:
@@ -279,21 +282,45 @@ def complete(asked: Asked, holdings: Holdings) -> Compiled:
     else:
         site_wide, twice = derive(models)
     findings += check_pools_of(brief, pools) + twice
-    files = {}
-    if asked.previous is not None:
-        before = asked.previous
-        files = {
-            key: text
-            for key, text in before._files.items()
-            if models.get(key) == before.models[key] and asked.targets[key] == before.targets[key]
-        }
+    files, stale = _kept(asked.previous, models, asked.targets) if asked.previous else ({}, {})
     compiled = Compiled(
         brief, asked.ladder, asked.targets, asked.catalogue, structure, attachments, pools, allocation, ends, models, findings, asked.demands, holdings.pinned, without,
-        origins, site_wide, twice, files,
+        origins, site_wide, twice, files, stale,
     )  # fmt: skip
     if was is not None and "cables" in was.__dict__:
         compiled.__dict__["cables"] = was.cables
     return compiled
+
+
+def _kept(
+    before: Compiled, models: Mapping[str, SwitchModel], targets: Mapping[str, Target]
+) -> tuple[dict[str, Mapping[str, str]], dict[str, Stale]]:
+    """What is kept of the files that were rendered before: those of switches that are what they were, and those of switches that share other
+    values and are else the same."""
+    files: dict[str, Mapping[str, str]] = {}
+    stale: dict[str, Stale] = {}
+    shared: dict[tuple[int, int], frozenset[str]] = {}
+    for key, model in models.items():
+        was, known = before.models.get(key), before._stale.get(key)
+        if key in before._files:
+            known = Stale(before._files[key], frozenset())
+        if was is None or known is None or targets[key] != before.targets[key]:
+            continue
+        if model is not was and model != was:
+            if replace(was, common=model.common) != model:
+                continue
+            pair = id(was.common), id(model.common)
+            if pair not in shared:
+                names = (one.name for one in fields(model.common))
+                shared[pair] = frozenset(
+                    name for name in names if getattr(was.common, name) != getattr(model.common, name)
+                )
+            known = Stale(known.files, known.changed | shared[pair])
+        if known.changed:
+            stale[key] = known
+        else:
+            files[key] = known.files
+    return files, stale
 
 
 OF_HOSTS = frozenset({"hosts", "plugs", "sets", "default_plug", "leaf_plugs"})
@@ -306,10 +333,10 @@ def _touched(brief: Brief, catalogue: Catalogue, previous: Compiled | None, offi
     """The fields of a brief that are other than before, when they change no switch and no cable."""
     if previous is None or catalogue != previous.catalogue:
         return None
-    fields = frozenset(one for one in Brief.model_fields if getattr(brief, one) != getattr(previous.brief, one))
+    others = frozenset(one for one in Brief.model_fields if getattr(brief, one) != getattr(previous.brief, one))
     if office.given != previous.ladder.given:
-        fields |= {"rungs"}
-    return fields if fields <= OF_HOSTS | OF_ALL else None
+        others |= {"rungs"}
+    return others if others <= OF_HOSTS | OF_ALL else None
 
 
 BLOCKING = frozenset({"mtu.overlay", "routing.overlay", "routing.tunnel-ends"})

@@ -20,9 +20,10 @@ import barrio.core
 from barrio.core import Refused, because, compile
 from barrio.core.because import of_line, of_number, of_value
 from barrio.core.because.lines import of_traced
-from barrio.core.brief.document import MOST_BYTES, Document, locate, read, set_value
+from barrio.core.brief.document import MOST_BYTES, Document, apply, locate, read, set_value
 from barrio.core.brief.model import Brief
 from barrio.core.bundle import as_tar_gz, as_zip, bundle_files
+from barrio.core.settings.known import SETTINGS
 from barrio.core.sums import add_up
 from tests.conftest import EXAMPLES, briefs, tries
 
@@ -319,3 +320,45 @@ def test_an_edit_changes_one_line_and_keeps_comments_and_order(path: Path) -> No
 def test_examples_in_docstrings_run() -> None:
     for module in pkgutil.walk_packages(barrio.core.__path__, "barrio.core."):
         assert doctest.testmod(importlib.import_module(module.name)).failed == 0
+
+
+SHARED: dict[str, Any] = {
+    "services.ntp": ["10.90.0.77"], "services.dns": ["10.90.0.78"], "services.syslog": ["10.90.0.79"], "services.syslog_over": "tcp", "services.syslog_port": 6514,
+    "services.syslog_facility": "local3", "services.lldp_interval": 33, "services.ssh_ciphers": ["aes256-ctr"], "services.time_zone": "Europe/Madrid", "services.watchdog": 90,
+    "services.packages": ["tcpdump"], "services.banner": "other words", "services.sign_in_from": ["10.90.99.0/24"], "services.software": "12.4", "overlay.storm": 777,
+    "overlay.startup_delay": 61, "additions.frr": ["ip prefix-list x seq 5 permit 10.9.9.0/24"], "additions.sysctl": ["net.core.somaxconn = 4096"],
+    "services.snmp": {"users": ["watch"]}, "services.users": {"eva": {"keys": ["ssh-ed25519 AAAAC3NzaC1lZDI1NTE5AAAAIB1hK4p8w6Qx0m7sV3tZ9rJ2yL5nC8dF1gH6jK3bN4vX"]}},
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", SHARED)
+def test_when_switches_share_other_values_only_the_files_that_read_them_are_rendered_and_all_are_as_if_compiled_cold(
+    name: str,
+) -> None:
+    document, before = _example("tern")
+    before.render_all()
+    brief = read(apply(document.text, [(f'rungs."role leaf"."{name}"', SHARED[name])])).brief
+    after = compile(brief, previous=before)
+    again = compile(
+        read(apply(document.text, [(f'rungs."role leaf"."{name}"', SHARED[name]), ("title", "another")])).brief,
+        previous=after,
+    )
+    cold = compile(brief)
+    same = 0
+    for key in cold.models:
+        assert after.files(key) == cold.files(key) and list(after.files(key)) == list(cold.files(key)), key
+        assert {path: text for path, text in again.files(key).items() if "another" not in text} == {
+            path: text for path, text in cold.files(key).items() if "another" not in again.files(key)[path]
+        }
+        same += sum(text is before.files(key).get(path) for path, text in after.files(key).items())
+    total = sum(len(cold.files(key)) for key in cold.models)
+    assert total - 5 * len(cold.models) <= same <= total, "the rest is as it was, and the very same text"
+
+
+def test_a_switch_setting_that_is_changed_is_one_of_those_that_are_tried_above() -> None:
+    known = {
+        name
+        for name, one in SETTINGS.items()
+        if not one.whole and name != "target" and not name.startswith("additions.")
+    }
+    assert known == {name for name in SHARED if not name.startswith("additions.")}

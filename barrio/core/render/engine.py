@@ -136,10 +136,38 @@ def files_of(switch: SwitchModel, target: Target) -> Iterator[FilePlan]:
             yield FilePlan(kind.path, kind)
 
 
-def render(switch: SwitchModel, target: Target) -> dict[str, str]:
-    """Every file of a switch, by path."""
+@cache
+def _shared_in(target: Target, template: str) -> frozenset[str]:
+    """The fields of `Common` that a template of a target that ships asks for, with those that it includes."""
+    loaded = _fast(target)
+    assert loaded.loader is not None
+    source = loaded.loader.get_source(loaded, template)[0]
+    inner = (_shared_in(target, name) for name in re.findall(r'{% include "([^"]+)"', source))
+    return frozenset(re.findall(r"\bcommon\.(\w+)", source)).union(*inner)
+
+
+@dataclass(frozen=True, slots=True)
+class Stale:
+    """The files of a switch as they were before `changed` fields of what it shares became other; nothing else of it did."""
+
+    files: Mapping[str, str]
+    changed: frozenset[str]
+
+    def holds(self, plan: FilePlan, target: Target) -> bool:
+        """Whether a file is what it was."""
+        if plan.path not in self.files or (plan.owner is not None and "users" in self.changed):
+            return False
+        return not self.changed & _shared_in(target, plan.kind.template)
+
+
+def render(switch: SwitchModel, target: Target, stale: Stale | None = None) -> dict[str, str]:
+    """Every file of a switch, by path; what is known of before and holds still is taken from there."""
     templates = _fast(target)
     return {
-        plan.path: templates.get_template(plan.kind.template).render(sw=switch, **plan.given)
+        plan.path: (
+            stale.files[plan.path]
+            if stale and stale.holds(plan, target)
+            else templates.get_template(plan.kind.template).render(sw=switch, **plan.given)
+        )
         for plan in files_of(switch, target)
     }

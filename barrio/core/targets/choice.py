@@ -8,7 +8,7 @@ from barrio.core.attach.attachments import Attachments
 from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault, refuse
 from barrio.core.model.switch import SwitchModel
-from barrio.core.render.engine import render
+from barrio.core.render.engine import Stale, render
 from barrio.core.render.target import Contained, Target
 from barrio.core.render.trace import trace
 from barrio.core.render.traced import TracedLine
@@ -41,9 +41,9 @@ def refused(
     return found
 
 
-def rendered(switch: SwitchModel, target: Target) -> dict[str, str]:
-    """Every file of a switch, by path. Raises `Refused` (`template.*`)."""
-    return render(switch, target) if target.templates.package else _apart(target).render(switch, target)
+def rendered(switch: SwitchModel, target: Target, stale: Stale | None = None) -> dict[str, str]:
+    """Every file of a switch, by path; of a target that ships, those that are not `stale` as they were. Raises `Refused` (`template.*`)."""
+    return render(switch, target, stale) if target.templates.package else _apart(target).render(switch, target)
 
 
 def traced(switch: SwitchModel, path: str, target: Target) -> tuple[TracedLine, ...]:
