@@ -11,6 +11,7 @@ from barrio.app.drafts import Opened, load
 from barrio.app.leaving import while_wanted
 from barrio.core import Fault
 from barrio.core.bundle import bundle_files, with_manifest
+from barrio.store.entries import Act
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,8 +32,10 @@ def bundle(desk: Desk, name: str) -> dict[str, bytes]:
 
 
 def for_switches(desk: Desk, name: str) -> dict[str, bytes]:
-    """The bundle as it goes to switches: secrets stand in the files. Raises as `bundle`, and `Refused` (`secret.*`)."""
+    """The bundle as it goes to switches: secrets stand in the files, and the record says who took it. Raises as `bundle`, and `Refused`
+    (`secret.*`)."""
     files = officesecrets.filled(desk, bundle(desk, name))
+    desk.writing(lambda tx: tx.act(Act("files taken with secrets", name, topic="draft")))
     return with_manifest(load(desk, name).compiled, files)
 
 

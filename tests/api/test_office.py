@@ -185,7 +185,11 @@ def test_a_secret_is_in_no_file_until_it_leaves_for_a_switch_and_is_never_shown_
             "fabrics/heron/settings",
         )
     )
-    assert "tide & moon" not in everywhere + caplog.text and "secret set" in everywhere
+    assert (
+        "tide & moon" not in everywhere + caplog.text
+        and "secret set" in everywhere
+        and "files taken with secrets" in everywhere
+    )
     assert office.delete("/api/v1/office/secrets/quay-enable").status_code == 204
     assert office.delete("/api/v1/office/secrets/quay-enable").status_code == 404
 
