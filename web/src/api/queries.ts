@@ -51,6 +51,7 @@ export const useSwitches = (name: string, version: number) =>
 		queryKey: ["fabric", name, "switches", version],
 		queryFn: () =>
 			every((query) => client.GET("/api/v1/fabrics/{name}/switches", { params: { ...path(name), query } })),
+		enabled: name !== "",
 		placeholderData: keepPreviousData,
 	});
 
