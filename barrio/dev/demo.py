@@ -52,7 +52,8 @@ def load_demo(house: House) -> None:
         log.info("fabric loaded", fabric=path.stem)
     own = EXAMPLES / "office"
     files = {str(path.relative_to(own)): path.read_text() for path in sorted(own.rglob("*")) if path.is_file()}
-    office.save(ines, 0, files, "Cantera's own command language, for switches that come with it")
+    if files:
+        office.save(ines, 0, files, "Cantera's own command language, for switches that come with it")
     load_demo_ledger(house)
     for team, role, fabric in SHARED:
         people.give(desk, role, fabric, team=team)

@@ -81,7 +81,7 @@ def test_a_full_disk_is_named_and_room_on_it_is_all_that_is_needed(small_disk: S
     with small_disk.client() as client:
         assert client.post("/api/v1/fabrics", json={"text": SMALL}).status_code == 201
         filler = small_disk.folder / "filler"
-        with filler.open("wb") as out, contextlib.suppress(OSError):
+        with filler.open("wb", buffering=0) as out, contextlib.suppress(OSError):
             while out.write(b"x" * 65536):
                 out.flush()
         until(lambda: health(client)[0] == 503)

@@ -1,6 +1,6 @@
 /** Configurations: every switch, its files, and why each line is there. */
 import { useCallback, useEffect } from "react";
-import { Link, useLocation, useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import { useFile, useFiles, useSwitches } from "../api/queries";
 import { useOpenFabric } from "../app/open";
 import { useRows } from "../app/present";
@@ -21,7 +21,6 @@ export function ConfigsScreen() {
 	const find = place.find ?? "";
 	const beside = place.beside ?? "";
 	const navigate = useNavigate();
-	const { search } = useLocation();
 	const switches = useSwitches(fabric.name, fabric.version).data ?? [];
 	const current = switches.find((one) => one.name === target);
 	const asked = useFiles(fabric.name, fabric.version, current?.name ?? "");
@@ -39,8 +38,11 @@ export function ConfigsScreen() {
 	useEffect(() => {
 		// What is being looked for stays when the first switch is opened by itself.
 		if (!current && first)
-			navigate({ pathname: `/f/${fabric.name}/configs/${first.name}`, search }, { replace: true });
-	}, [current, first, fabric.name, navigate, search]);
+			navigate(
+				{ pathname: `/f/${fabric.name}/configs/${first.name}`, search: window.location.search },
+				{ replace: true },
+			);
+	}, [current, first, fabric.name, navigate]);
 
 	const choose = useCallback((next: number) => goTo({ file, line: String(next) }), [file, goTo]);
 	const step = (by: number) => () => {
