@@ -331,7 +331,10 @@ SHARED: dict[str, Any] = {
 }  # fmt: skip
 
 
-@pytest.mark.parametrize("name", SHARED)
+QUICK = {"services.ntp", "services.users", "services.syslog_facility", "overlay.storm", "additions.frr"}
+
+
+@pytest.mark.parametrize("name", [one if one in QUICK else pytest.param(one, marks=pytest.mark.long) for one in SHARED])
 def test_when_switches_share_other_values_only_the_files_that_read_them_are_rendered_and_all_are_as_if_compiled_cold(
     name: str,
 ) -> None:
