@@ -6,7 +6,7 @@ of that target beside it.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 from pydantic import ValidationError
@@ -108,10 +108,3 @@ def _given(text: str) -> Given:
             found.append(replace(one, path=path, line=line, column=column))
         raise Refused(found) from None
     return given
-
-
-def templates_of(office: Office) -> Iterator[tuple[str, str, str]]:
-    """Every template of the office's own targets, as (target, template, text)."""
-    for name, target in office.targets.items():
-        for template, text in target.templates.own.items():
-            yield name, template, text

@@ -354,6 +354,7 @@ def test_when_switches_share_other_values_only_the_files_that_read_them_are_rend
             path: text for path, text in cold.files(key).items() if "another" not in again.files(key)[path]
         }
         same += sum(text is before.files(key).get(path) for path, text in after.files(key).items())
+    assert cold.read_back() == (), "an exception is nothing odd"
     total = sum(len(cold.files(key)) for key in cold.models)
     assert total - 5 * len(cold.models) <= same <= total, "the rest is as it was, and the very same text"
 
@@ -365,3 +366,10 @@ def test_a_switch_setting_that_is_changed_is_one_of_those_that_are_tried_above()
         if not one.whole and name != "target" and not name.startswith("additions.")
     }
     assert known == {name for name in SHARED if not name.startswith("additions.")}
+
+
+def test_a_setting_of_some_switches_of_a_kind_is_nothing_odd_to_the_reader() -> None:
+    """Pelican's leaves share hosts by multihoming: all that is said of one pod of them is said of some that are like the others."""
+    document, _ = _example("pelican")
+    edits = [(f'rungs."pod p01"."{name}"', value) for name, value in SHARED.items()]
+    assert compile(read(apply(document.text, edits)).brief).read_back() == ()

@@ -67,14 +67,6 @@ def pool_name(brief: Brief, use: str) -> str | None:
     return None if field is None else str(getattr(brief.numbers, field))
 
 
-def space_of(brief: Brief, pools: Mapping[str, Pool], use: str) -> str:
-    """The space in which the numbers of a use differ."""
-    name = pool_name(brief, use)
-    if name is None or use.partition(".")[0] == "vlan":
-        return f"{use}/{brief.fabric}"
-    return pools[name].space(use.rsplit(".", 1)[-1])
-
-
 KINDS = {
     "asn": Kind.ASN, "vlan": Kind.VLAN, "vni": Kind.VNI, "pairs": Kind.PAIR, "loopback": Kind.ADDRESSES,
     "vtep": Kind.ADDRESSES, "links": Kind.ADDRESSES, "management": Kind.ADDRESSES, "segments": Kind.ADDRESSES,

@@ -17,11 +17,14 @@ Found = tuple[str, str, str]
 
 @dataclass(slots=True)
 class Facts:
-    """What one switch's files say. `tells_sessions` says whether its language has words for BGP at all. `addresses` go by port, `sessions` from a neighbour's address to the AS that it must be in; both for the
-    underlay alone. `by_port` are sessions with whoever is at the other end of a port. `shows` is the AS that a neighbour is shown, by its address or port, where it is not `asn`. `ends` is, for a port, the switch and port that it names as its other end; `shut` are the ports
-    that are kept down. Sessions that are kept down are not among `sessions`.
-    `carried` are the VLANs of segments, `on_ports` those that ports carry; `ports` are those that
-    are set up, `members` those that a LAG takes."""
+    """What one switch's files say of the underlay, and of what it carries.
+
+    `tells_sessions` says whether its language has words for BGP at all. `addresses` go by port. `sessions` are from a neighbour's address to
+    the AS that it must be in, `by_port` the same with whoever is at the other end of a port; those that are kept down are not among them.
+    `shows` is the AS that a neighbour is shown, by its address or port, where it is not `asn`. `ends` is, for a port, the switch and port that it
+    names as its other end, and `shut` are the ports that are kept down. `carried` are the VLANs of segments, `on_ports` those that ports
+    carry; `ports` are those that are set up, `members` those that a LAG takes. `shared` is what a thing is said to be, such as the VLAN of a VNI.
+    """
 
     name: str = ""
     tells_sessions: bool = True

@@ -85,12 +85,13 @@ def nobody(*_: object) -> Mapping[str, Fault]:
 
 @dataclass(frozen=True, slots=True)
 class Target:
-    """`refused` names the switches that it cannot carry, by key, with the reason (`target.*`). `facts` reads the files of one switch, by its name and by path, as
-    far as switches of all targets are compared; nothing when a target has no reader. `read_back` reads those of all its switches, where the target
-    knows more of its own language, beside others that it does not read. `cut_off` tells by which
-    lines nobody would reach a switch any more. `conditions` puts what its templates ask
-    into words: a pattern of the question, and what it says when it holds and when not. `left_out` are patterns of the model's paths that its
-    files do not carry, with the reason.
+    """One language that files are written in.
+
+    `refused` names the switches that it cannot carry, by key, with the reason (`target.*`). `facts` reads the files of one switch, by its name
+    and by path, as far as switches of all targets are compared; nothing when a target has no reader. `read_back` reads those of all its
+    switches, where the target knows more of its own language, beside others that it does not read. `cut_off` tells by which lines
+    nobody would reach a switch any more. `conditions` puts what its templates ask into words: a pattern of the question, and what
+    it says when it holds and when not. `left_out` are patterns of the model's paths that its files do not carry, with the reason.
     """
 
     name: str

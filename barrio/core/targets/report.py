@@ -16,7 +16,6 @@ from barrio.core.targets.complete import missing
 
 MOST = 50
 """Findings that are told; one wrong value may show in many places."""
-Files = Mapping[str, Mapping[str, str]]
 
 
 def read_back(

@@ -21,6 +21,8 @@ _FREE = ("alias", "address", "vlan-id", "vxlan-id", "bridge-access", "bridge-vid
          "bond-slaves", "link-speed", "link-down", "hwaddress", "vxlan-local-tunnelip", "gateway", "vlan-raw-device",
          "bond-ad-sys-mac-addr", "vrf", "bridge-allow-untagged")  # fmt: skip
 """Attributes that other checks hold, or that differ from switch to switch by their nature."""
+_BY_RUNG = ("log facility ", "evpn mh startup-delay ")
+"""Lines that a rung of the Ladder may say otherwise for some switches."""
 Kind = tuple[str, str]
 
 
@@ -74,7 +76,7 @@ def _told(switch: SwitchText) -> Iterator[tuple[str, str]]:
                 where = "own " if line.startswith("maximum-paths") else ""
                 yield _keyed(f"{where}{_OWN.sub('*', block)}: ", line)
     for line in switch.plain:
-        if not line.startswith(("hostname ", "log facility ")):
+        if not line.startswith(("hostname ", *_BY_RUNG)):
             yield _keyed("frr.conf: ", line)
     for vrf, router in switch.routers.items():
         for family, lines in router.lines.items():
