@@ -217,4 +217,5 @@ def learn_template(name: str, asked: KnownGood, at: Reading) -> TemplateLearned:
 @router.post("/fabrics/{name}/templates/tally", operation_id="tallyTemplate")
 def tally_template(name: str, asked: TemplateTrial, at: Reading) -> TemplateTally:
     """A target's files tried on every switch of a fabric, in numbers."""
-    return TemplateTally.model_validate(office.tallied(at, name, asked.target, asked.files), from_attributes=True)
+    found = office.tallied(at, name, asked.target, asked.files)
+    return TemplateTally.model_validate(found, from_attributes=True)

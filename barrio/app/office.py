@@ -19,13 +19,13 @@ from barrio.core.office import TARGETS, Office, read_office
 from barrio.core.render.target import Target
 from barrio.core.render.trial import as_data, from_data
 from barrio.core.targets.choice import rendered
-from barrio.core.targets.complete import missing
 from barrio.core.targets.own.lesson import Lesson, learn_from
 from barrio.core.targets.own.manifest import read_target
-from barrio.core.targets.report import at_every_boot
+from barrio.core.targets.own.tally import Tally, tally
+from barrio.core.targets.report import lacking
 from barrio.store import office as editions
 from barrio.store.entries import Act
-from barrio.store.errors import Stale
+from barrio.store.errors import Missing, Stale
 from barrio.store.office import Edition
 
 
@@ -59,18 +59,6 @@ class Trial:
     faults: tuple[Fault, ...]
     missing: tuple[str, ...]
     took: float
-
-
-@dataclass(frozen=True, slots=True)
-class Tally:
-    """A template tried on every switch of a fabric, in numbers; `same` are those whose files are what they are now."""
-
-    switches: int
-    written: int
-    same: int
-    lines: int
-    refused: Mapping[str, int]
-    missing: Mapping[str, int]
 
 
 def standing(desk: Desk) -> Standing:
@@ -167,26 +155,20 @@ def _now(compiled: Compiled, key: str) -> Mapping[str, str]:
 def tried(desk: Desk, name: str, target: str, files: Mapping[str, str], switch: str, data: object = None) -> Trial:
     """A target's files, as they are being written, tried on one switch of a fabric, or on data that were changed by hand.
 
-    Raises `Missing`, and `Refused` for a manifest that is none, a switch that is not there, and data that are of no switch; what a template does
+    Raises `Missing` for a fabric or switch that is not there, and `Refused` for a manifest that is none and data that are of no switch; what a template does
     wrong is in the answer.
     """
     with desk.reading() as tx:
         compiled, saved = tx.compiled(tx.draft(name)), tx.office().targets.get(target)
-    found = compiled.switch(switch)
-    if found is None:
-        raise refuse("switch.unknown", f"{name} has no switch {switch[:60]}.", "switch")
+    given = _model(compiled, switch)
     began = time.perf_counter()
     read = _target(target, files)
-    model = compiled.models[found.key] if data is None else from_data(data)
+    model = given if data is None else from_data(data)
     texts, faults = _rendered(model, read)
     took = (time.perf_counter() - began) * 1000
-    lacking = (
-        [f"{what}, {value}" for _, what, value in missing(model, at_every_boot(model, read, texts), read.left_out)]
-        if texts
-        else []
-    )
+    unsaid = [f"{what}, {value}" for _, what, value in lacking(model, read, texts)] if texts else []
     before = _rendered(model, saved)[0] if saved else {}
-    return Trial(model.name, texts, before, faults, tuple(lacking[:30]), took)
+    return Trial(model.name, texts, before, faults, tuple(unsaid[:30]), took)
 
 
 def tallied(desk: Desk, name: str, target: str, files: Mapping[str, str]) -> Tally:
@@ -194,44 +176,34 @@ def tallied(desk: Desk, name: str, target: str, files: Mapping[str, str]) -> Tal
     with desk.reading() as tx:
         compiled = tx.compiled(tx.draft(name))
     read = _target(target, files)
-    refused, lacking = Counter[str](), Counter[str]()
-    written = same = lines = 0
     with desk.house.gate.room_for(len(compiled.models)):
-        for key, model in while_wanted(compiled.models.items()):
-            texts, faults = _rendered(model, read)
-            if faults:
-                refused[faults[0].message.replace(model.name, "a switch")] += 1
-                continue
-            written += 1
-            same += texts == (compiled.files(key) if compiled.targets[key].name == read.name else {})
-            lines += sum(text.count("\n") for text in texts.values())
-            lacking.update({path for path, _, _ in missing(model, at_every_boot(model, read, texts), read.left_out)})
-    return Tally(
-        len(compiled.models), written, same, lines, dict(refused.most_common(5)), dict(lacking.most_common(10))
-    )
+        now = (
+            (model, _now(compiled, key) if compiled.targets[key].name == read.name else {})
+            for key, model in compiled.models.items()
+        )
+        return tally(while_wanted(now), read)
 
 
 def learned(desk: Desk, name: str, switch: str, text: str, second: str = "") -> Lesson:
     """A template made of a configuration of a switch, tried on it and on a second one. Raises `Missing`, `Refused`."""
     with desk.reading() as tx:
         compiled = tx.compiled(tx.draft(name))
-    models = []
-    for one in filter(None, (switch, second)):
-        found = compiled.switch(one)
-        if found is None:
-            raise refuse("switch.unknown", f"{name} has no switch {one[:60]}.", "switch")
-        models.append(compiled.models[found.key])
-    return learn_from(text, models[0], models[1] if second else None, APART)
+    other = _model(compiled, second) if second else None
+    return learn_from(text, _model(compiled, switch), other, APART)
 
 
 def data_of(desk: Desk, name: str, switch: str) -> dict[str, Any]:
     """What templates see of a switch. Raises `Missing`, `Refused`."""
     with desk.reading() as tx:
         compiled = tx.compiled(tx.draft(name))
-    found = compiled.switch(switch)
+    return as_data(_model(compiled, switch))
+
+
+def _model(compiled: Compiled, name: str) -> SwitchModel:
+    found = compiled.switch(name)
     if found is None:
-        raise refuse("switch.unknown", f"{name} has no switch {switch[:60]}.", "switch")
-    return as_data(compiled.models[found.key])
+        raise Missing(f"{compiled.brief.fabric} has no switch called {name[:60]}.")
+    return compiled.models[found.key]
 
 
 def _target(name: str, files: Mapping[str, str]) -> Target:

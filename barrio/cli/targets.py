@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from collections import Counter
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -19,10 +18,10 @@ from barrio.core.office import BARE, SAID, Office, read_office
 from barrio.core.render.target import Target
 from barrio.core.render.trial import as_data, from_data
 from barrio.core.targets.choice import rendered
-from barrio.core.targets.complete import missing
 from barrio.core.targets.own.lesson import learn_from
 from barrio.core.targets.own.manifest import read_target
-from barrio.core.targets.report import at_every_boot
+from barrio.core.targets.own.tally import tally
+from barrio.core.targets.report import lacking
 
 app = typer.Typer(help=__doc__)
 OfficeFolder = Annotated[
@@ -67,10 +66,7 @@ def render(
             if not switch:
                 _over_all(compiled, target)
                 return
-            found = compiled.switch(switch)
-            if found is None:
-                raise refuse("switch.unknown", f"{compiled.brief.fabric} has no switch {switch[:60]}.")
-            model = compiled.models[found.key]
+            model = _model(compiled, switch)
             if show_data:
                 typer.echo(json.dumps(as_data(model), indent=2))
             else:
@@ -91,14 +87,9 @@ def learn_template(
     try:
         with told(brief):
             compiled = _compiled(brief, BARE)
-        models = []
         with told(text):
-            for name in filter(None, (switch, second)):
-                found = compiled.switch(name)
-                if found is None:
-                    raise refuse("switch.unknown", f"{compiled.brief.fabric} has no switch {name[:60]}.")
-                models.append(compiled.models[found.key])
-            lesson = learn_from(text.read_text(), models[0], models[1] if second else None, apart)
+            other = _model(compiled, second) if second else None
+            lesson = learn_from(text.read_text(), _model(compiled, switch), other, apart)
     finally:
         apart.close()
     typer.echo(lesson.learned.template, nl=False)
@@ -115,6 +106,13 @@ def learn_template(
         typer.echo(f"For {second}:\n{lesson.second}", err=True)
     if not lesson.same:
         raise typer.Exit(1)
+
+
+def _model(compiled: Compiled, name: str) -> SwitchModel:
+    found = compiled.switch(name)
+    if found is None:
+        raise refuse("switch.unknown", f"{compiled.brief.fabric} has no switch {name[:60]}.")
+    return compiled.models[found.key]
 
 
 def _beside(folder: Path) -> Office:
@@ -153,32 +151,19 @@ def _print(model: SwitchModel, target: Target, file: str) -> None:
             typer.echo(f"=== {path}")
         if not file or path == file:
             typer.echo(text, nl=False)
-    for _, what, value in missing(model, at_every_boot(model, target, files), target.left_out):
+    for _, what, value in lacking(model, target, files):
         typer.echo(f"{model.name}: {what}, {value}, is in no file.", err=True)
 
 
 def _over_all(compiled: Compiled, target: Target) -> None:
     """How many switches the templates are good for, and why not for the others."""
-    refused: Counter[str] = Counter()
-    lacking: Counter[str] = Counter()
-    lines = 0
-    for model in compiled.models.values():
-        try:
-            files = rendered(model, target)
-        except Refused as error:
-            refused[error.faults[0].message.replace(model.name, "a switch")] += 1
-            continue
-        lines += sum(text.count("\n") for text in files.values())
-        lacking.update(
-            {path.split("/")[-1] for path, _, _ in missing(model, at_every_boot(model, target, files), target.left_out)}
-        )
-    good = len(compiled.models) - refused.total()
+    found = tally(((model, {}) for model in compiled.models.values()), target)
     typer.echo(
-        f"{target.name}: {good} of {len(compiled.models)} switches of {compiled.brief.fabric} are written, {lines:,} lines."
+        f"{target.name}: {found.written} of {found.switches} switches of {compiled.brief.fabric} are written, {found.lines:,} lines."
     )
-    for words, count in refused.most_common():
+    for words, count in found.refused.items():
         typer.echo(f"  {count}: {words}", err=True)
-    for name, count in lacking.most_common():
-        typer.echo(f"  {count} lack a {name} that their model has.", err=True)
-    if refused or lacking:
+    for path, count in found.missing.items():
+        typer.echo(f"  {path} is in no file of {count}.", err=True)
+    if found.refused or found.missing:
         raise typer.Exit(1)

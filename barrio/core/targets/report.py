@@ -88,18 +88,20 @@ def cut_off(
         if target.cut_off is not None:
             words = list(target.cut_off(model.name, files))
         else:
-            regular = at_every_boot(model, target, files)
-            lacking = [
-                one
-                for one in missing(model, regular, target.left_out)
-                if any(fnmatchcase(one[0], path) for path in REACHED)
+            unsaid = [
+                one for one in lacking(model, target, files) if any(fnmatchcase(one[0], path) for path in REACHED)
             ]
-            words = [f"{what}, {value}, is in no file" for _, what, value in lacking]
+            words = [f"{what}, {value}, is in no file" for _, what, value in unsaid]
             words += [] if model.common.users else ["nobody may sign in"]
         found += [Fault("lockout", f"Nobody would reach {model.name} with these files: {one}.") for one in words]
         if len(found) > MOST:
             break
     return tuple(found[:MOST])
+
+
+def lacking(model: SwitchModel, target: Target, files: Mapping[str, str]) -> Iterator[tuple[str, str, str]]:
+    """What of the model is in no file that a switch reads at every boot: (path, what it is, value)."""
+    return missing(model, at_every_boot(model, target, files), target.left_out)
 
 
 def at_every_boot(model: SwitchModel, target: Target, files: Mapping[str, str]) -> dict[str, str]:
