@@ -90,19 +90,17 @@ def _tell(told: BinaryIO, answer: object) -> None:
 def _answer(work: str, target: Target, templates: Environment, switch: Any, path: str) -> dict[str, Any]:
     template = ""
     try:
-        if work == "trace":
-            return {"lines": [asdict(line) for line in trace(switch, path, target)]}
         files: dict[str, str] = {}
         room = MOST_OUTPUT
         for plan in files_of(switch, target):
+            if work == "trace" and plan.path != path:
+                continue
             template = plan.kind.template
-            text = "".join(
-                _within(
-                    templates.get_template(template).generate(sw=switch, vars=variables_of(switch), **plan.given), room
-                )
-            )
+            parts = templates.get_template(template).generate(sw=switch, vars=variables_of(switch), **plan.given)
+            files[plan.path] = text = "".join(_within(parts, room))
             room -= len(text)
-            files[plan.path] = text
+        if work == "trace":  # what is traced is no longer than what may be written
+            return {"lines": [asdict(line) for line in trace(switch, path, target)]}
         return {"files": files}
     except MemoryError:
         raise

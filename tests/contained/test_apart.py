@@ -88,6 +88,18 @@ def test_a_hostile_or_wrong_template_ends_with_its_place_and_costs_others_nothin
     assert apart.render(leaf, own("{{ sw.name }}\n", apart)) == {"a.cfg": f"{leaf.name}\n"}
 
 
+@pytest.mark.parametrize(
+    "template", [one for one in HOSTILE if "range(1000)" in one or "__class__.__mro__" in one or "'x' * 10 ** 9" in one]
+)
+def test_asking_why_of_a_hostile_template_s_lines_ends_as_rendering_it_does(
+    template: str, apart: Apart, leaf: SwitchModel
+) -> None:
+    with pytest.raises(Refused, match=re.escape(HOSTILE[template])):
+        apart.trace(leaf, "a.cfg", own(template, apart))
+    with pytest.raises(KeyError):
+        apart.trace(leaf, "b.cfg", own("x\n", apart))
+
+
 def test_what_escapes_the_sandbox_finds_no_file_no_socket_and_no_program(leaf: SwitchModel) -> None:
     """Were a template to get out of Jinja2's sandbox, the process itself has nothing to reach: its limits are those of the kernel."""
     apart = Apart()

@@ -1,5 +1,5 @@
 /** The margin of the Ladder: what one rung says of one setting, changed in place, with what that would reach before it is saved. */
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
 import type { Failure } from "../api/client";
 import { useChange } from "../api/edits";
@@ -8,6 +8,7 @@ import { WhoMay } from "../app/only";
 import { useOpenFabric } from "../app/open";
 import { Refusal } from "../app/refusal";
 import { Facts, Margin, MarginHead } from "../ui/margin";
+import { useSettled } from "../ui/settled";
 import { counted } from "../ui/words";
 import { rungName } from "./cell";
 import { type RungSaid, type SettingRow, type Tried, useTried } from "./queries";
@@ -230,15 +231,4 @@ function Reached({ tried }: { tried: Tried }) {
 			)}
 		</section>
 	);
-}
-
-/** A value once it has not changed for a moment. */
-function useSettled<T>(value: T, wait: number): T {
-	const [settled, setSettled] = useState(value);
-	const text = JSON.stringify(value);
-	useEffect(() => {
-		const timer = setTimeout(() => setSettled(JSON.parse(text)), wait);
-		return () => clearTimeout(timer);
-	}, [text, wait]);
-	return settled;
 }

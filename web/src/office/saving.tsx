@@ -1,5 +1,6 @@
 /** What is other than saved, what it does to every fabric, and saving it with a reason. */
-import { useState } from "react";
+import { useEffect, useState } from "react";
+import type { Fault } from "../api/client";
 import { Refusal } from "../app/refusal";
 import { counted } from "../ui/words";
 import type { Copy } from "./copy";
@@ -10,9 +11,13 @@ interface Props {
 	copy: Copy;
 	dirty: string[];
 	onTake: (copy: Copy) => void;
+	/** What is wrong with the files, each with its file and line. */
+	onFaults: (faults: readonly Fault[]) => void;
 }
 
-export function Saving({ office, copy, dirty, onTake }: Props) {
+const NONE: readonly Fault[] = [];
+
+export function Saving({ office, copy, dirty, onTake, onFaults }: Props) {
 	const [note, setNote] = useState("");
 	const effects = useEffects();
 	const save = useSaveOffice((saved) => {
@@ -21,6 +26,8 @@ export function Saving({ office, copy, dirty, onTake }: Props) {
 		onTake({ number: saved.number, files: saved.files });
 	});
 	const failure = save.error ?? effects.error;
+	const faults = failure?.problem.faults ?? NONE;
+	useEffect(() => onFaults(faults), [faults, onFaults]);
 	const outdated = copy.number !== office.number;
 	const seen = effects.data && effects.variables === copy.files ? effects.data : undefined;
 	const drop = () => {

@@ -26,7 +26,8 @@ export function OfficeScreen() {
 function Desk({ office }: { office: Office }) {
 	const { copy, dirty, write, take } = useCopy(office);
 	const [{ file = "" }, go] = usePlace("file");
-	const [faults, setFaults] = useState<readonly Fault[]>([]);
+	const [tried, setTried] = useState<readonly Fault[]>([]);
+	const [refused, setRefused] = useState<readonly Fault[]>([]);
 	const may = useMay("office");
 	const words = useTemplateWords().data;
 	const path = file in copy.files ? file : (Object.keys(copy.files).find((one) => one.endsWith(".j2")) ?? "");
@@ -43,7 +44,9 @@ function Desk({ office }: { office: Office }) {
 				onWrite={write}
 			/>
 			<main className="flex min-w-0 flex-1 flex-col">
-				{dirty.length > 0 && <Saving office={office} copy={copy} dirty={dirty} onTake={take} />}
+				{dirty.length > 0 && (
+					<Saving office={office} copy={copy} dirty={dirty} onTake={take} onFaults={setRefused} />
+				)}
 				{path ? (
 					<>
 						<div className="flex items-baseline gap-4 border-b border-hair px-4 py-2">
@@ -67,7 +70,7 @@ function Desk({ office }: { office: Office }) {
 							key={path}
 							path={path}
 							text={copy.files[path] ?? ""}
-							faults={faults}
+							faults={path === SAID ? refused : tried}
 							words={words}
 							readOnly={!may}
 							onText={(text) => write(path, text)}
@@ -78,7 +81,7 @@ function Desk({ office }: { office: Office }) {
 				)}
 			</main>
 			{target && may && (
-				<TrialPane target={target} files={ofTarget(copy.files, target)} onFaults={setFaults} />
+				<TrialPane target={target} files={ofTarget(copy.files, target)} onFaults={setTried} />
 			)}
 		</div>
 	);

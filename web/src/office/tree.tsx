@@ -21,7 +21,8 @@ const NAME = /^[a-z][a-z0-9-]{0,30}$/;
 export function Tree({ office, files, dirty, path, may, onOpen, onWrite }: Props) {
 	const [making, setMaking] = useState("");
 	const rows = new Map(office.targets.map((one) => [one.name, one]));
-	const names = [...new Set(["linux-frr", ...targetsIn(files)])];
+	const shipped = office.targets.filter((one) => !one.own).map((one) => one.name);
+	const names = [...new Set([...shipped, ...targetsIn(files)])];
 	const make = (name: string) => {
 		for (const [at, text] of Object.entries(begun(name))) onWrite(at, text);
 		onOpen(`targets/${name}/target.yaml`);
@@ -33,15 +34,7 @@ export function Tree({ office, files, dirty, path, may, onOpen, onWrite }: Props
 				<h2 className="px-4 font-bold">Every fabric</h2>
 				<p className="px-4 text-[12px] text-soft">settings and variables</p>
 				{SAID in files ? (
-					<button
-						type="button"
-						aria-current={path === SAID}
-						className={`mono min-h-6 w-full px-6 py-0.5 text-left ${path === SAID ? "bg-chosen font-bold" : "hover:bg-raised"}`}
-						onClick={() => onOpen(SAID)}
-					>
-						{SAID}
-						{dirty.includes(SAID) && <span className="text-weld-ink"> changed</span>}
-					</button>
+					<FileButton at={SAID} path={path} dirty={dirty} onOpen={onOpen} />
 				) : (
 					may && (
 						<button
@@ -74,15 +67,7 @@ export function Tree({ office, files, dirty, path, may, onOpen, onWrite }: Props
 								const at = `targets/${name}/${file}`;
 								return (
 									<li key={file}>
-										<button
-											type="button"
-											aria-current={at === path}
-											className={`mono min-h-6 w-full px-6 py-0.5 text-left ${at === path ? "bg-chosen font-bold" : "hover:bg-raised"}`}
-											onClick={() => onOpen(at)}
-										>
-											{file}
-											{dirty.includes(at) && <span className="text-weld-ink"> changed</span>}
-										</button>
+										<FileButton at={at} path={path} dirty={dirty} onOpen={onOpen} />
 									</li>
 								);
 							})}
@@ -124,6 +109,20 @@ export function Tree({ office, files, dirty, path, may, onOpen, onWrite }: Props
 				</form>
 			)}
 		</nav>
+	);
+}
+
+function FileButton({ at, path, dirty, onOpen }: Pick<Props, "path" | "dirty" | "onOpen"> & { at: string }) {
+	return (
+		<button
+			type="button"
+			aria-current={at === path}
+			className={`mono min-h-6 w-full px-6 py-0.5 text-left ${at === path ? "bg-chosen font-bold" : "hover:bg-raised"}`}
+			onClick={() => onOpen(at)}
+		>
+			{at.split("/").at(-1)}
+			{dirty.includes(at) && <span className="text-weld-ink"> changed</span>}
+		</button>
 	);
 }
 

@@ -6,6 +6,7 @@ import { EditorView, lineNumbers } from "@codemirror/view";
 import { useEffect, useRef, useState } from "react";
 import type { Fault } from "../api/client";
 import { useFabrics, useSwitches } from "../api/queries";
+import { useSettled } from "../ui/settled";
 import { counted, number } from "../ui/words";
 import { Data } from "./data";
 import { type Files, useTally, useTried } from "./queries";
@@ -142,18 +143,22 @@ function OverAll({ fabric, target, files }: { fabric: string; target: string; fi
 						{found.same} as they are now.
 					</p>
 					<ul className="text-madder">
-						{Object.entries(found.refused).map(([words, count]) => (
-							<li key={words}>
-								{count}: {words}
-							</li>
-						))}
+						{Object.entries(found.refused)
+							.slice(0, 5)
+							.map(([words, count]) => (
+								<li key={words}>
+									{count}: {words}
+								</li>
+							))}
 					</ul>
 					<ul className="text-weld-ink">
-						{Object.entries(found.missing).map(([path, count]) => (
-							<li key={path}>
-								<span className="mono">{path}</span> is in no file of {count}
-							</li>
-						))}
+						{Object.entries(found.missing)
+							.slice(0, 10)
+							.map(([path, count]) => (
+								<li key={path}>
+									<span className="mono">{path}</span> is in no file of {count}
+								</li>
+							))}
 					</ul>
 				</>
 			)}
@@ -198,14 +203,4 @@ function Compared({ before, after }: { before: string; after: string }) {
 		return () => editor.destroy();
 	}, [before, after]);
 	return <div ref={host} className="min-h-0 flex-1 overflow-hidden" />;
-}
-
-/** A value once it has not changed for a moment. */
-function useSettled<Value>(value: Value, wait: number): Value {
-	const [settled, setSettled] = useState(value);
-	useEffect(() => {
-		const timer = setTimeout(() => setSettled(value), wait);
-		return () => clearTimeout(timer);
-	}, [value, wait]);
-	return settled;
 }
