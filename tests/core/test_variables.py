@@ -234,7 +234,7 @@ def test_what_a_fabric_s_switches_must_agree_on_the_office_says_for_all_and_a_ru
 def test_groups_packages_and_the_facility_are_in_their_files_and_say_why() -> None:
     said = """services:
   syslog_facility: local5
-  packages: [tcpdump]
+  packages: [libstdc++6]
   users: {ines: {groups: [watch], keys: [ssh-ed25519 AAAAC3NzaC1lZDI1NTE5AAAAIEmZ7sT1mQ1xqk0f5m0b3Y9b8o4G2v0gkqfN6yH1cD2R]}}
 rungs: {role spine: {services.packages: {add: [ethtool]}, services.syslog_facility: local6}}
 """
@@ -242,11 +242,14 @@ rungs: {role spine: {services.packages: {add: [ethtool]}, services.syslog_facili
     compiled = compile(document.brief)
     leaf, spine = compiled.files("leaf/r01/a"), compiled.files("spine/1")
     assert "log facility local5\n" in leaf["etc/frr/frr.conf"] and "log facility local6\n" in spine["etc/frr/frr.conf"]
-    assert leaf["etc/fabric/packages"].endswith("tcpdump\n") and spine["etc/fabric/packages"].endswith(
-        "tcpdump\nethtool\n"
+    assert leaf["etc/fabric/packages"].endswith("libstdc++6\n") and spine["etc/fabric/packages"].endswith(
+        "libstdc++6\nethtool\n"
     )
     assert "m ines watch\n" in leaf["etc/sysusers.d/fabric.conf"] and compiled.read_back() == ()
     for path in ("users/ines/groups/0", "packages/0", "syslog_facility"):
         assert of_value(document, compiled, f"switches/leaf-r01a/common/{path}")[0].refs["line"], path
     with parsers() as programs:
         assert list(programs.complaints(leaf)) == []
+    for bad in ("openssh-server-", "-y", "a b", "../x"):
+        with pytest.raises(Refused, match="cannot be a package"):
+            read(document.text.replace("libstdc++6", f'"{bad}"'))

@@ -33,6 +33,7 @@ from barrio.core.brief.terms import (
     Name,
     NameKey,
     OneLine,
+    Package,
     Part,
     PoolName,
     Prefix,
@@ -105,7 +106,7 @@ class Services(Part):
     syslog_facility: Literal[
         "daemon", "local0", "local1", "local2", "local3", "local4", "local5", "local6", "local7"
     ] = "daemon"
-    packages: list[Name] = Field([], max_length=200)
+    packages: list[Package] = Field([], max_length=200)
     syslog_port: int = Field(514, ge=1, le=65535)
     lldp_interval: int = Field(10, ge=1, le=3600)
     software: Annotated[OneLine, Field(max_length=60)] = ""

@@ -20,6 +20,7 @@ from barrio.core.printed import (
     Host,
     Mac,
     Name,
+    Package,
     Prefix,
     PublicKey,
     UserName,
@@ -29,7 +30,7 @@ from barrio.core.printed import (
 from barrio.core.printed.text import OneLine
 
 __all__ = [
-    "Address", "Day", "Device", "Domain", "FarPort", "Host", "Mac", "Name", "NameKey", "OneLine", "Part", "PoolName", "PortName", "PortRange",
+    "Address", "Day", "Device", "Domain", "FarPort", "Host", "Mac", "Name", "NameKey", "OneLine", "Package", "Part", "PoolName", "PortName", "PortRange",
     "Prefix", "PublicKey", "RackRange", "Reason", "SwitchKey", "ThingKey", "UserKey", "UserName", "VrfKey", "VrfName", "Zone", "checked", "prefix_of",
 ]  # fmt: skip
 

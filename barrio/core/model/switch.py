@@ -23,6 +23,7 @@ from barrio.core.printed import (
     Mac,
     Made,
     Name,
+    Package,
     Prefix,
     Printed,
     PublicKey,
@@ -292,7 +293,7 @@ class Common:
     syslog_over: Made
     syslog_port: int
     syslog_facility: Made
-    packages: tuple[Name, ...]
+    packages: tuple[Package, ...]
     lldp_interval: int
     software: str
     ssh_ciphers: tuple[Made, ...]

@@ -79,6 +79,26 @@ class VrfName(Name):
         return name
 
 
+class Package(Printed):
+    """A package of Debian (Debian policy, 5.6.1); none ends in a hyphen, with which apt would take it away.
+
+    >>> Package.read("g++")
+    'g++'
+    """
+
+    __slots__ = ()
+    longest = 100
+    pattern: ClassVar[re.Pattern[str]] = re.compile(r"[a-z0-9][a-z0-9+.-]*[a-z0-9+.]")
+
+    @classmethod
+    def read(cls, value: str) -> Self:
+        if not cls.pattern.fullmatch(value):
+            raise ValueError(
+                f"“{_shown(value)}” cannot be a package: use lower-case letters, digits, +, - and ., and begin and end with no hyphen"
+            )
+        return cls(value)
+
+
 class UserName(Printed):
     """An account of a person; names that a system keeps for itself are refused."""
 
