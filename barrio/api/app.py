@@ -10,6 +10,7 @@ from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from barrio.api import (
+    cabling,
     catalogue,
     comparing,
     crossings,
@@ -60,7 +61,7 @@ class Health(BaseModel):
 
 
 ROUTERS = (
-    fabrics, output, crossings, switches, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
+    fabrics, output, crossings, switches, cabling, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
     segments, search, session, ways, people, record, events, jobs,
 )  # fmt: skip
 

@@ -75,20 +75,6 @@ class LineReasonView(BaseModel):
     same_on: list[str]
 
 
-class CableRow(BaseModel):
-    label: str
-    a_rack: str
-    a_unit: int
-    a_switch: str
-    a_port: str
-    b_rack: str
-    b_unit: int
-    b_switch: str
-    b_port: str
-    speed: int
-    kind: str
-
-
 class Chain(BaseModel):
     """A chain of reasons; for a number also the lines that print it and its cables. `more` switches were not read."""
 
@@ -222,15 +208,3 @@ def get_because(
         return Chain(title=path, steps=list(because.of_value(document, compiled, path)))
     except KeyError:
         raise Missing(f"{name} has nothing called {use or cable or path} {key}".rstrip() + ".") from None
-
-
-@router.get("/cables", operation_id="listCables", responses=PAGED)
-def list_cables(name: str, at: Reading, page: Paged) -> list[CableRow]:
-    return [
-        CableRow(
-            label=cable.label, a_rack=cable.a.rack, a_unit=cable.a.unit, a_switch=cable.a.switch, a_port=cable.a.port,
-            b_rack=cable.b.rack, b_unit=cable.b.unit, b_switch=cable.b.switch, b_port=cable.b.port, speed=cable.speed,
-            kind=cable.kind,
-        )
-        for cable in page.of(drafts.load(at, name).compiled.cables)
-    ]  # fmt: skip

@@ -214,7 +214,7 @@ def _read_by_programs(brief: Path, compiled: Compiled) -> bool:
 
 def _tell(brief: Path, compiled: Compiled) -> bool:
     """Say what was found in the brief, and by reading the files back; whether there was anything."""
-    findings = compiled.findings + compiled.read_back()
+    findings = compiled.noticed + compiled.read_back()
     for finding in findings:
         typer.echo(f"{brief}: {finding.message} [{finding.code}]", err=True)
     return bool(findings)

@@ -14,7 +14,9 @@ from functools import cached_property
 from barrio.core.attach.attachments import Attachments, attach, differing
 from barrio.core.attach.seats import Seats
 from barrio.core.brief.model import Brief
-from barrio.core.cabling.plan import Cable, plan_cables
+from barrio.core.cabling.faults import faults_of as cable_faults
+from barrio.core.cabling.lay import Laid, lay
+from barrio.core.cabling.plan import Cable
 from barrio.core.catalogue.made import MADE
 from barrio.core.catalogue.model import Catalogue
 from barrio.core.checks.attached import check_attached
@@ -22,6 +24,7 @@ from barrio.core.checks.brief import check_brief
 from barrio.core.checks.derived import Derived, derive
 from barrio.core.checks.impossible import contradictions, impossible
 from barrio.core.checks.ladder import check_ladder
+from barrio.core.checks.place import check_place
 from barrio.core.checks.pools import check_pools_of
 from barrio.core.checks.structure import check_structure
 from barrio.core.errors import Fault, Refused
@@ -153,10 +156,19 @@ class Compiled(_Drawing):
         return tuple(switch for switch in self.structure.switches if switch.state != LATER)
 
     @cached_property
+    def laid(self) -> Laid:
+        """All cables with their ways, worked out when somebody looks at them."""
+        return lay(self.brief, self.structure, self.ends, self.allocation.numbers["cable"])
+
+    @property
+    def noticed(self) -> tuple[Fault, ...]:
+        """Every finding, with those about cables, which wait until somebody looks."""
+        return self.findings + cable_faults(self.laid)
+
+    @property
     def cables(self) -> tuple[Cable, ...]:
         """The cabling plan, in the order of the cables' labels."""
-        numbers = dict(self.allocation.numbers["cable"])
-        return tuple(plan_cables(self.brief, self.structure, self.ends, numbers))
+        return self.laid.cables
 
     @cached_property
     def seats(self) -> Seats:
@@ -231,6 +243,7 @@ def ask(
     findings = (
         check_brief(brief)
         + check_structure(brief, structure)
+        + check_place(brief, structure)
         + tuple(check_attached(brief, structure, attachments))
         + check_ladder(ladder, structure, catalogue)
     )
@@ -287,8 +300,8 @@ def complete(asked: Asked, holdings: Holdings) -> Compiled:
         brief, asked.ladder, asked.targets, asked.catalogue, structure, attachments, pools, allocation, ends, models, findings, asked.demands, holdings.pinned, without,
         origins, site_wide, twice, files, stale,
     )  # fmt: skip
-    if was is not None and "cables" in was.__dict__:
-        compiled.__dict__["cables"] = was.cables
+    if was is not None and "laid" in was.__dict__:
+        compiled.__dict__["laid"] = was.laid
     return compiled
 
 

@@ -272,7 +272,7 @@ def _cables(brief: Brief, structure: Structure) -> Counter[str]:
         if one.group is not None and one.group.pairing == "peer-link":
             found[f"DAC {max(one.plan.peer[0].speeds)}G"] += one.group.peer_links
     for end in structure.outside:
-        found[f"{brief.cabling.kind} {end.speed}G"] += 1
+        found[f"{brief.cabling.kind or 'AOC'} {end.speed}G"] += 1
     return found
 
 
@@ -284,7 +284,7 @@ def _cables_one_by_one(brief: Brief, structure: Structure) -> Counter[str]:
     )
     for end in structure.outside:
         if structure.state_of_outside(end)[0] != LATER:
-            found[f"{brief.cabling.kind} {end.speed}G"] += 1
+            found[f"{brief.cabling.kind or 'AOC'} {end.speed}G"] += 1
     return found
 
 

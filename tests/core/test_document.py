@@ -159,6 +159,13 @@ def test_the_guide_speaks_of_every_field() -> None:
             "Services",
             "Numbers",
             "Cabling",
+            "Floor",
+            "Hall",
+            "Row",
+            "Tray",
+            "Way",
+            "Cabinet",
+            "Gear",
         )
         for field in schema["$defs"][part]["properties"]
     }

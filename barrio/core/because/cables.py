@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from barrio.core.because.chain import Step, brief_step, ledger_step, resolved_step, rule_step
+from barrio.core.because.laid import lying_steps
 from barrio.core.brief.document import Document
+from barrio.core.cabling.plan import cable_kind
 from barrio.core.compile import Compiled
 from barrio.core.model.links import Ends, positions
 
@@ -65,10 +67,16 @@ def cable_steps(document: Document, compiled: Compiled, end: Ends) -> Iterator[S
     yield ledger_step(compiled, "cable", link.key)
     for upper in (True, False):
         yield from (step for step in port_steps(document, compiled, end, upper) if step.kind != "catalogue")
-    if link.lower.rack == link.upper.rack:
+    if compiled.laid.placed:
+        yield from lying_steps(document, compiled, end.label)
+    elif link.lower.rack == link.upper.rack:
         yield rule_step("Both ends stand in one rack, so it is a DAC", "cabling rule")
     else:
-        yield brief_step(document, "cabling.kind", f"Between racks the brief uses {brief.cabling.kind}")
+        yield brief_step(
+            document,
+            "cabling.kind",
+            f"Between racks the brief uses {cable_kind(brief, link.lower.rack, link.upper.rack)}",
+        )
     yield rule_step("Each end's label names both ends", "TIA-606")
 
 

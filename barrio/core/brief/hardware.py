@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from barrio.core.brief.place import Face, Unit
 from barrio.core.brief.ranges import expand_names
 from barrio.core.brief.terms import Name, Part, PortRange, RackRange
 
@@ -30,13 +31,14 @@ class PortPlan(Part):
 class Spines(Part):
     """How many spines (in each pod), of which model, and the racks they stand in (filled in turn).
 
-    `growth` is how many more there will be; their ports are kept free.
+    `growth` is how many more there will be; their ports are kept free. `faces` is the side of the rack that their ports look to.
     """
 
     count: int = Field(2, ge=1, le=64)
     model: str = "cantera-c32"
     racks: RackRange = "s01"
     growth: int = Field(0, ge=0, le=64)
+    faces: Face = "front"
     ports: PortPlan = PortPlan()
 
 
@@ -48,6 +50,7 @@ class SuperSpines(Part):
     racks: RackRange = "x01"
     links: int = Field(1, ge=1, le=16)
     growth: int = Field(0, ge=0, le=64)
+    faces: Face = "front"
     ports: PortPlan = PortPlan()
 
 
@@ -58,6 +61,7 @@ class RackGroup(Part):
     will be; `pods` are the pods that have these racks (all when left out). `pairing` says how the two leaves of a pair share
     their hosts: not at all, by an EVPN Ethernet segment (RFC 7432), or over a peer link. `lags` are the host ports that
     hosts bond over both leaves of a pair (all of them when left out). `default_plug` is what ports without a host carry.
+    `faces` is the side of the rack that the ports of its leaves look to, and `units` the unit that each leaf stands in, in their order.
     """
 
     racks: RackRange
@@ -69,6 +73,8 @@ class RackGroup(Part):
     uplinks_per_spine: int | None = Field(None, ge=1, le=16)
     host_speed: int | None = Field(None, ge=1, le=3200)
     growth: int = Field(0, ge=0, le=4096)
+    faces: Face = "front"
+    units: list[Unit] = Field([], max_length=8)
     pairing: Pairing = "independent"
     peer_links: int = Field(2, ge=1, le=8)
     keepalive: Literal["management", "peer-link"] = "management"

@@ -21,6 +21,7 @@ from pydantic import Field, field_validator, model_validator
 from barrio.core.brief.additions import Additions
 from barrio.core.brief.hardware import PortPlan, RackGroup, Spines, SuperSpines
 from barrio.core.brief.hosts import HostEntry, HostNames, Plug
+from barrio.core.brief.place import CabinetsByRack, Face, Floor, GearByName, Hall, Metres, Placing, Unit, Way
 from barrio.core.brief.ranges import expand_names
 from barrio.core.brief.routing import Outside, Overlay, Underlay
 from barrio.core.brief.tenants import Segment, Vrf
@@ -48,6 +49,7 @@ from barrio.core.brief.terms import (
     Zone,
 )
 from barrio.core.brief.variables import Variable, VariableKey
+from barrio.core.catalogue.cables import PartList
 
 
 class Management(Part):
@@ -136,10 +138,19 @@ class Numbers(Part):
 
 
 class Cabling(Part):
-    """`prefix` starts every cable's label; `kind` is the cable between racks (inside one it is a DAC)."""
+    """`prefix` starts every cable's label; `kind` is what cables between racks are: the cheapest that reaches when left out and racks have
+    their places, an AOC when they have none.
+
+    `slack` is what is left over at each end, in metres; `fill` how full a tray may be, in per cent of its section (TIA-569 has 50 at the
+    most); `spares` how many more of each part are ordered, in per cent. `parts` are those that may be chosen beside the ones that ship.
+    """
 
     prefix: Annotated[str, Field(pattern=r"^[A-Z][A-Z0-9]{0,7}$")] | None = None
-    kind: Literal["AOC", "SR optics", "DR optics"] = "AOC"
+    kind: Literal["DAC", "AOC", "SR optics", "DR optics"] | None = None
+    slack: Annotated[Metres, Field(le=20)] = 0.5
+    fill: int = Field(50, ge=5, le=100)
+    spares: int = Field(5, ge=0, le=100)
+    parts: PartList = PartList()
 
 
 RungKey = Annotated[
@@ -193,6 +204,14 @@ class Brief(Part):
     out_of_service: dict[ThingKey, Reason] = Field({}, max_length=2000)
     planned_later: dict[ThingKey, Reason] = Field({}, max_length=2000)
     cabling: Cabling = Cabling()
+    floor: Floor | None = None
+    halls: dict[NameKey, Hall] = Field({}, max_length=50)
+    ways: dict[NameKey, Way] = Field({}, max_length=200)
+    cabinets: CabinetsByRack = Field({}, max_length=2000)
+    gear: GearByName = Field({}, max_length=4000)
+    placing: Placing = "top down"
+    units: dict[SwitchKey, Unit] = Field({}, max_length=8000)
+    faces: dict[SwitchKey, Face] = Field({}, max_length=8000)
 
     @field_validator("pools", mode="before")
     @classmethod
@@ -207,6 +226,14 @@ class Brief(Part):
             raise ValueError("pods need super-spines to meet in; add super_spines, or take pods out")
         if self.super_spines is not None and not self.pods:
             raise ValueError("super-spines join pods; name some, such as pods: p01..p04, or take super_spines out")
+        return self
+
+    @model_validator(mode="after")
+    def _one_floor(self) -> Brief:
+        if self.floor is not None and self.halls:
+            raise ValueError("“floor” makes one hall by rule and “halls” are drawn; keep one of the two")
+        if self.ways and not self.halls:
+            raise ValueError("“ways” join halls, and there are none; draw them under halls")
         return self
 
     @property

@@ -1,24 +1,27 @@
-"""The cabling plan: one row per cable, and what is printed on its ends.
+"""The cabling plan: every cable with its two ends, what it is, how long, and what is printed on it.
 
-Labels follow TIA-606: each end names the cable, its own end first and then the other. Lengths wait for measured rack
-distances; the kind is a DAC inside a rack and what the brief says between racks. A cable to what is planned for later
-keeps its number and is not in the plan yet.
+Labels follow TIA-606: each end names the cable, its own end first and then the other. While the brief does not say where racks stand,
+cables have no length: one is a DAC inside a rack and what the brief says between racks. A cable to what is planned for later keeps its
+number and is not in the plan yet.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator, Mapping
+from typing import NamedTuple
 
 from barrio.core.brief.model import Brief
+from barrio.core.brief.place import Face
+from barrio.core.cabling.choice import Need
+from barrio.core.cabling.routing import height_of
 from barrio.core.ledger.wanted import Taken
 from barrio.core.model.links import Ends
+from barrio.core.place.elevation import faces_of, gear_of
 from barrio.core.structure.parts import LATER, Structure, Switch
 
 
-@dataclass(frozen=True, slots=True)
-class CableEnd:
-    """An end of a cable. That of a system outside has no rack."""
+class CableEnd(NamedTuple):
+    """An end of a cable. That of a system outside has no rack, unless the brief says where it stands."""
 
     rack: str
     unit: int
@@ -31,9 +34,12 @@ class CableEnd:
         return f"{where}{self.switch}:{self.port}" if self.port else f"{where}{self.switch}"
 
 
-@dataclass(frozen=True, slots=True)
-class Cable:
-    """`a` is the lower end, `b` the upper one or the system outside; speed in Gbit/s."""
+class Cable(NamedTuple):
+    """`a` is the lower end, `b` the upper one or the system outside; speed in Gbit/s.
+
+    `length` is what was worked out and `stock` the length to take, in metres; both are nothing where racks have no places. `plug` is the
+    label of the plug that several cables share, where a port is broken out into them.
+    """
 
     label: str
     a: CableEnd
@@ -41,6 +47,10 @@ class Cable:
     speed: int
     kind: str
     link: str
+    length: float | None = None
+    stock: float | None = None
+    part: str = ""
+    plug: str = ""
 
     @property
     def label_a(self) -> str:
@@ -51,33 +61,88 @@ class Cable:
         return f"{self.label} | {self.b.text} | {self.a.text}"
 
 
-def plan_cables(brief: Brief, structure: Structure, ends: Iterable[Ends], numbers: dict[str, Taken]) -> list[Cable]:
+class Lead(NamedTuple):
+    """A cable before its length is known: its two ends, the heights of its ports in mm, the sides they look to, and what they ask for.
+
+    `hole` is the broken-out port that it shares with other leads, as the key of the switch and the name of the port.
+    """
+
+    label: str
+    key: str
+    a: CableEnd
+    b: CableEnd
+    speed: int
+    need: Need
+    heights: tuple[float, float]
+    faces: tuple[Face, Face]
+    hole: str = ""
+
+
+def leads(brief: Brief, structure: Structure, ends: Iterable[Ends], numbers: Mapping[str, Taken]) -> list[Lead]:
     """Every cable that is to be laid now, in the order of their labels."""
+    found = [*_links(brief, structure, ends), *_outside(brief, structure, numbers)]
+    return sorted(found, key=lambda lead: (len(lead.label), lead.label))
+
+
+def _links(brief: Brief, structure: Structure, ends: Iterable[Ends]) -> Iterator[Lead]:
     marked = bool(structure.marked)
-    cables = [
-        Cable(
-            end.label,
-            _end(end.link.lower, end.lower_port),
-            _end(end.link.upper, end.upper_port),
-            end.link.speed,
-            cable_kind(brief, end.link.lower.rack, end.link.upper.rack),
-            end.link.key,
-        )
-        for end in ends
-        if not (marked and structure.state_of(end.link)[0] == LATER)
-    ]
+    stands = {switch.key: _stands(brief, switch) for switch in structure.switches}
+    needs: dict[tuple[int, str, int, str, int], tuple[Need, str, str]] = {}
+    for end in ends:
+        link = end.link
+        if marked and structure.state_of(link)[0] == LATER:
+            continue
+        lower, upper = link.lower, link.upper
+        alike = (lower.plan.front, end.lower_port, upper.plan.front, end.upper_port, link.speed)
+        if alike not in needs:
+            needs[alike] = _need(lower, end.lower_port, upper, end.upper_port, link.speed)
+        need, lower_hole, upper_hole = needs[alike]
+        hole = f"{lower.key}:{lower_hole}" if lower_hole else f"{upper.key}:{upper_hole}" if upper_hole else ""
+        (low, low_face), (high, high_face) = stands[lower.key], stands[upper.key]
+        yield Lead(
+            end.label, link.key, _end(lower, end.lower_port), _end(upper, end.upper_port), link.speed, need, (low, high),
+            (low_face, high_face), hole,
+        )  # fmt: skip
+
+
+def _need(lower: Switch, lower_port: str, upper: Switch, upper_port: str, speed: int) -> tuple[Need, str, str]:
+    """What two ports ask for, and the holes that they are lanes of; the broken-out end stands first."""
+    low, high = lower.plan.by_name[lower_port], upper.plan.by_name[upper_port]
+    low_lanes, high_lanes = lower.plan.lanes_at[low.parent], upper.plan.lanes_at[high.parent]
+    if high_lanes > 1:
+        return Need(high.connector, low.connector, speed, high_lanes), "", high.parent
+    return Need(low.connector, high.connector, speed, low_lanes), low.parent if low_lanes > 1 else "", ""
+
+
+def _outside(brief: Brief, structure: Structure, numbers: Mapping[str, Taken]) -> Iterator[Lead]:
+    stand = {name: (rack, said) for name, rack, said, _ in gear_of(brief)}
     for out in structure.outside:
-        if structure.state_of_outside(out)[0] != LATER:
-            label = f"{brief.cable_prefix}-{numbers[out.key].low:04d}"
-            far = CableEnd("", 0, out.system, out.said.far_port)
-            kind = brief.cabling.kind
-            cables.append(Cable(label, _end(out.switch, out.said.port), far, out.speed, kind, out.key))
-    return sorted(cables, key=lambda cable: (len(cable.label), cable.label))
+        if structure.state_of_outside(out)[0] == LATER:
+            continue
+        label = f"{brief.cable_prefix}-{numbers[out.key].low:04d}"
+        port = out.switch.plan.by_name[out.said.port]
+        mine, my_face = _stands(brief, out.switch)
+        far, theirs, their_face = CableEnd("", 0, out.system, out.said.far_port), mine, my_face
+        if out.system in stand:
+            rack, gear = stand[out.system]
+            far = CableEnd(rack, gear.unit, out.system, out.said.far_port)
+            theirs, their_face = height_of(gear.unit, gear.units), gear.faces
+        yield Lead(
+            label, out.key, _end(out.switch, out.said.port), far, out.speed, Need(port.connector, port.connector, out.speed),
+            (mine, theirs), (my_face, their_face),
+        )  # fmt: skip
+
+
+def _stands(brief: Brief, switch: Switch) -> tuple[float, Face]:
+    return height_of(switch.unit, switch.type.units), faces_of(brief, switch)
 
 
 def cable_kind(brief: Brief, one: str, other: str) -> str:
-    """What a cable between two racks is: a DAC inside one rack, what the brief says between two."""
-    return "DAC" if one == other else brief.cabling.kind
+    """What a cable is before its length is known: a DAC inside one rack; between two what the brief says, or an AOC while racks have no
+    places."""
+    if one == other:
+        return "DAC"
+    return brief.cabling.kind or ("by length" if brief.floor or brief.halls else "AOC")
 
 
 def _end(switch: Switch, port: str) -> CableEnd:

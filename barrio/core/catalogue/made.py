@@ -23,15 +23,15 @@ _ALL: list[Tier] = ["leaf", "spine", "super-spine"]
 MADE = Catalogue(
     models=(
         SwitchType(
-            id="cantera-c32", maker="Cantera", name="C32", tiers=_ALL, power=410, weight=10.5,
+            id="cantera-c32", maker="Cantera", name="C32", tiers=_ALL, power=410, weight=10.5, also_airflow=["back to front"],
             groups=[_ports("p", 32, (40, 100), "any", "QSFP28")],
         ),
         SwitchType(
-            id="cantera-c48", maker="Cantera", name="C48", tiers=_ALL, units=2, power=640, weight=16,
+            id="cantera-c48", maker="Cantera", name="C48", tiers=_ALL, units=2, power=640, weight=16, also_airflow=["back to front"],
             groups=[_ports("p", 48, (40, 100), "any", "QSFP28", 4)],
         ),
         SwitchType(
-            id="cantera-c64", maker="Cantera", name="C64", tiers=_ALL, units=2, power=780, weight=19,
+            id="cantera-c64", maker="Cantera", name="C64", tiers=_ALL, units=2, power=780, weight=19, also_airflow=["back to front"],
             groups=[_ports("p", 64, (40, 100), "any", "QSFP28", 4)],
         ),
         SwitchType(
@@ -45,14 +45,14 @@ MADE = Catalogue(
             tables=Tables(routes=2_000_000, vnis=16_000, ecmp=512),
         ),
         SwitchType(
-            id="cantera-l48", maker="Cantera", name="L48", tiers=["leaf"], power=330, weight=9.8,
+            id="cantera-l48", maker="Cantera", name="L48", tiers=["leaf"], power=330, weight=9.8, also_airflow=["back to front"],
             groups=[
                 _ports("h", 48, (1, 10, 25), "host", "SFP28"),
                 _ports("u", 8, (40, 100), "fabric", "QSFP28"),
             ],
         ),
         SwitchType(
-            id="cantera-l24", maker="Cantera", name="L24", tiers=["leaf"], power=210, weight=7.4,
+            id="cantera-l24", maker="Cantera", name="L24", tiers=["leaf"], power=210, weight=7.4, also_airflow=["back to front"],
             groups=[
                 _ports("h", 24, (1, 10, 25), "host", "SFP28"),
                 _ports("u", 4, (40, 100), "fabric", "QSFP28"),
@@ -60,7 +60,7 @@ MADE = Catalogue(
             tables=Tables(routes=32_000, vnis=1_000, ecmp=32),
         ),
         SwitchType(
-            id="lonja-e32", maker="Lonja", name="E32", tiers=["leaf"], power=620, weight=11.2,
+            id="lonja-e32", maker="Lonja", name="E32", tiers=["leaf"], power=620, weight=11.2, also_airflow=["back to front"],
             groups=[
                 _ports("h", 24, (25, 50, 100), "host", "QSFP28"),
                 _ports("u", 8, (100, 200, 400), "fabric", "QSFP-DD"),

@@ -86,6 +86,7 @@ class SwitchType(Part):
     reserved: list[str] = Field([], max_length=256)
     units: int = Field(1, ge=1, le=48)
     airflow: Airflow = "front to back"
+    also_airflow: list[Airflow] = Field([], max_length=2)
     power: int = Field(ge=0, le=200_000)
     weight: float = Field(9, gt=0, le=2000)
     tables: Tables = Tables()
@@ -116,6 +117,11 @@ class SwitchType(Part):
     @property
     def title(self) -> str:
         return f"{self.maker} {self.name}"
+
+    @property
+    def airflows(self) -> tuple[Airflow, ...]:
+        """The airflows that it can be ordered with."""
+        return (self.airflow, *self.also_airflow)
 
     @cached_property
     def group_of(self) -> dict[str, PortGroup]:

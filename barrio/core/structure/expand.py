@@ -22,6 +22,7 @@ from barrio.core.structure.fit import fit_faults
 from barrio.core.structure.outside import outside_ends
 from barrio.core.structure.parts import LATER, OUT, Link, OutsideEnd, Structure, Switch, link_speed
 from barrio.core.structure.ports import Plan, plan_ports
+from barrio.core.structure.standing import stand_up
 
 __all__ = ["Link", "OutsideEnd", "Structure", "Switch", "expand", "link_speed"]
 
@@ -39,7 +40,7 @@ def expand(brief: Brief, catalogue: Catalogue) -> Structure:
     leaves = builder.leaves()
     if faults:
         raise Refused(faults)
-    numbered = tuple(supers + spines + leaves)
+    numbered = tuple(stand_up(brief, supers + spines + leaves))
     first, second = len(supers), len(supers) + len(spines)
     faults += _names_used_twice(numbered) + _keys_of_nothing(brief, numbered)
     links = brief.super_spines.links if brief.super_spines else 1
@@ -60,7 +61,6 @@ class _Builder:
         self.marked |= {key: (LATER, why) for key, why in brief.planned_later.items()}
         self._plans: dict[tuple[str, str, str, bool, int], Plan | None] = {}
         self._count = 0
-        self._standing: Counter[str] = Counter()
 
     def supers(self) -> list[Switch]:
         said = self.brief.super_spines
@@ -127,8 +127,6 @@ class _Builder:
         plan = self._plan(kind, tier, ports, group, f'ports."{key}"' if key in self.brief.ports else chosen.path)
         if plan is None:
             return None
-        self._standing[rack] += kind.units
-        unit = max(1, 43 - self._standing[rack])
         state, why = self.marked.get(key) or self.marked.get(f"rack/{rack}") or ("", "")
         self._count += 1
         return Switch(
@@ -136,7 +134,7 @@ class _Builder:
             Name(called.value),
             role,
             Name(rack),
-            unit,
+            1,
             kind,
             self._count - 1,
             origin,
@@ -232,12 +230,16 @@ def _keys_of_nothing(brief: Brief, switches: tuple[Switch, ...]) -> list[Fault]:
         "models": brief.models,
         "ports": brief.ports,
         "leaf_plugs": brief.leaf_plugs,
+        "units": brief.units,
+        "faces": brief.faces,
     }
     verbs = {
         "names": "renames",
         "models": "gives a model to",
         "ports": "plans the ports of",
         "leaf_plugs": "gives a plug to",
+        "units": "gives a unit to",
+        "faces": "turns",
     }
     if not any(said.values()):
         return []

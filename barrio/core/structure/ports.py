@@ -7,6 +7,7 @@ half for those. A port that is broken out gives its lanes in its place; those of
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -56,6 +57,11 @@ class Plan:
     def rank(self) -> dict[str, int]:
         """The place of each port that carries fabric links, from the left of the front."""
         return {port.name: place for place, port in enumerate(self.down + self.up + self.peer)}
+
+    @cached_property
+    def lanes_at(self) -> Counter[str]:
+        """How many ports stand at each hole of the front: one, or the lanes that it is broken out into."""
+        return Counter(port.parent for port in self.by_name.values())
 
     @cached_property
     def by_name(self) -> dict[str, Port]:
