@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 from math import isnan
 
@@ -17,6 +18,7 @@ from barrio.core.cabling.routing import Pair
 from barrio.core.errors import Fault
 from barrio.core.place.aisles import aisles
 from barrio.core.place.elevation import Elevation, elevations
+from barrio.core.place.floor import XY
 from barrio.store.errors import Missing
 
 router = APIRouter(prefix="/api/v1/fabrics/{name}", tags=["cabling"], responses=ERRORS)
@@ -78,6 +80,17 @@ class RackSpot(BaseModel):
     wrong: bool
 
 
+class At(BaseModel):
+    """A point of the plan, in mm."""
+
+    x: int
+    y: int
+
+
+def _line(points: Iterable[XY]) -> list[At]:
+    return [At(x=x, y=y) for x, y in points]
+
+
 class RoomView(BaseModel):
     name: str
     x: int
@@ -99,7 +112,7 @@ class TrayView(BaseModel):
 
     hall: str
     name: str
-    corners: list[tuple[int, int]]
+    corners: list[At]
     height: int
     width: int
     filled: float
@@ -171,14 +184,14 @@ def _trays(laid: Laid) -> list[TrayView]:
         fullest[key] = max(fullest.get(key, 0.0), share)
     trays = [
         TrayView(
-            hall=run.hall, name=run.name, corners=list(run.corners), height=run.height, width=run.width,
+            hall=run.hall, name=run.name, corners=_line(run.corners), height=run.height, width=run.width,
             filled=round(fullest.get((run.hall, run.name), 0.0), 1),
         )
         for run in laid.plan.runs
     ]  # fmt: skip
     ways = [
         TrayView(
-            hall=way.halls[0], name=way.name, corners=[way.start, way.end], height=0, width=way.width,
+            hall=way.halls[0], name=way.name, corners=_line((way.start, way.end)), height=0, width=way.width,
             filled=round(fullest.get((way.halls[0], way.name), 0.0), 1),
         )
         for way in laid.plan.passages
@@ -206,14 +219,15 @@ class BundleView(BaseModel):
     """The cables between two racks, pulled together: how many, from the shortest to the longest in metres, how thick in mm, and their way
     over the plan."""
 
-    racks: tuple[str, str]
+    one: str
+    other: str
     cables: int
     shortest: float | None
     longest: float | None
     thick: float
     first: str
     last: str
-    points: list[tuple[int, int]]
+    points: list[At]
 
 
 class ElevationView(BaseModel):
@@ -256,16 +270,21 @@ def elevation_view(found: Elevation, bundles: list[BundleView]) -> ElevationView
     )  # fmt: skip
 
 
+class TrayStep(BaseModel):
+    tray: str
+    metres: float
+
+
 class RouteView(BaseModel):
     """How a cable lies, or the cables of two racks: the points on the plan in mm, the steps in metres, and its bundle."""
 
-    points: list[tuple[int, int]]
+    points: list[At]
     up: float
     aside: float
     along: float
     down: float
     slack: float
-    trays: list[tuple[str, float]]
+    trays: list[TrayStep]
     around: bool
     bundle: BundleView | None
 
@@ -282,8 +301,8 @@ def get_route(name: str, label: str, at: Reading) -> RouteView:
     if way is None:
         return RouteView(points=[], up=0, aside=0, along=0, down=0, slack=0, trays=[], around=False, bundle=bundle)
     return RouteView(
-        points=laid.points(place), up=round(way.up, 2), aside=round(way.aside, 2), along=round(way.along, 2),
-        down=round(way.down, 2), slack=way.slack, trays=[(tray, round(length, 2)) for tray, length in way.trays],
+        points=_line(laid.points(place)), up=round(way.up, 2), aside=round(way.aside, 2), along=round(way.along, 2),
+        down=round(way.down, 2), slack=way.slack, trays=[TrayStep(tray=tray, metres=round(length, 2)) for tray, length in way.trays],
         around=way.around, bundle=bundle,
     )  # fmt: skip
 
@@ -292,8 +311,8 @@ def bundle_view(laid: Laid, pair: Pair) -> BundleView:
     places = laid.bundles[pair]
     metres = [float(laid.metres[place]) for place in places if not isnan(laid.metres[place])]
     return BundleView(
-        racks=pair, cables=len(places), shortest=round(min(metres), 1) if metres else None,
+        one=pair.one, other=pair.other, cables=len(places), shortest=round(min(metres), 1) if metres else None,
         longest=round(max(metres), 1) if metres else None, thick=round(laid.thickness(places), 0),
         first=laid.cables[places[0]].label, last=laid.cables[places[-1]].label,
-        points=laid.points(places[0]) if metres else [],
+        points=_line(laid.points(places[0])) if metres else [],
     )  # fmt: skip

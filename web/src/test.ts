@@ -15,6 +15,7 @@ Range.prototype.getBoundingClientRect = () => new DOMRect();
 HTMLElement.prototype.scrollIntoView = () => undefined;
 HTMLElement.prototype.scrollTo = () => undefined;
 HTMLCanvasElement.prototype.getContext = () => null;
+Object.defineProperty(document, "fonts", { value: { ready: Promise.resolve() }, configurable: true });
 window.PointerEvent ??= MouseEvent as never;
 HTMLElement.prototype.setPointerCapture = () => undefined;
 HTMLElement.prototype.hasPointerCapture = () => false;

@@ -61,22 +61,19 @@ def port_steps(document: Document, compiled: Compiled, end: Ends, upper: bool) -
 
 def cable_steps(document: Document, compiled: Compiled, end: Ends) -> Iterator[Step]:
     """The chain of a cable: its crossing, number, ports and kind."""
-    link, brief = end.link, compiled.brief
+    link, placed = end.link, compiled.laid.placed
+    if placed:
+        yield from lying_steps(document, compiled, end.label)
     yield meeting_step(document, compiled, end)
     yield lanes_step(document, compiled, end)
     yield ledger_step(compiled, "cable", link.key)
     for upper in (True, False):
         yield from (step for step in port_steps(document, compiled, end, upper) if step.kind != "catalogue")
-    if compiled.laid.placed:
-        yield from lying_steps(document, compiled, end.label)
-    elif link.lower.rack == link.upper.rack:
+    if not placed and link.lower.rack == link.upper.rack:
         yield rule_step("Both ends stand in one rack, so it is a DAC", "cabling rule")
-    else:
-        yield brief_step(
-            document,
-            "cabling.kind",
-            f"Between racks the brief uses {cable_kind(brief, link.lower.rack, link.upper.rack)}",
-        )
+    elif not placed:
+        kind = cable_kind(compiled.brief, link.lower.rack, link.upper.rack)
+        yield brief_step(document, "cabling.kind", f"Between racks the brief uses {kind}")
     yield rule_step("Each end's label names both ends", "TIA-606")
 
 

@@ -1,55 +1,32 @@
-/** The margin of the cabling plan: both fronts with the port marked, the label, and why the cable is there. */
+/** The margin of the Cabling screen: how the chosen cable goes, what it is and why, and what is printed on its ends. */
 import type { CableRow } from "../api/client";
 import { useBecause } from "../api/queries";
 import { Chain } from "../app/chain";
 import { useOpenFabric } from "../app/open";
-import { FaceView } from "../brief/margin/face";
 import { Facts, Margin, MarginHead } from "../ui/margin";
+import { counted } from "../ui/words";
+import { type Bundle, type Elevation, type Route, useRoute } from "./queries";
 
 interface Props {
 	cable: CableRow | undefined;
-	onOpen: (label: string) => void;
+	rack: Elevation | undefined;
+	onRack: (rack: string) => void;
+	onCable: (label: string) => void;
 }
 
-export function CableMargin({ cable, onOpen }: Props) {
-	const fabric = useOpenFabric();
-	const { data } = useBecause(fabric.name, fabric.version, cable ? { cable: cable.label } : null);
+export function CablingMargin({ cable, rack, onRack, onCable }: Props) {
 	return (
 		<Margin width={316}>
 			{cable ? (
-				<>
-					<MarginHead kind={`Cable, ${cable.kind}, ${cable.speed}G`} title={cable.label} mono />
-					<End
-						name={cable.a_switch}
-						port={cable.a_port}
-						place={`${cable.a_rack}, U${cable.a_unit}`}
-						onOpen={onOpen}
-					/>
-					<End
-						name={cable.b_switch}
-						port={cable.b_port}
-						place={`${cable.b_rack}, U${cable.b_unit}`}
-						onOpen={onOpen}
-					/>
-					<Facts
-						rows={[
-							[
-								"Label",
-								<span
-									key="label"
-									className="mono"
-								>{`${cable.label} | ${cable.a_rack}.U${cable.a_unit} ${cable.a_switch}:${cable.a_port} | ${cable.b_rack}.U${cable.b_unit} ${cable.b_switch}:${cable.b_port}`}</span>,
-							],
-						]}
-					/>
-					<div className="label-small mb-1.5">Because</div>
-					{data && <Chain steps={data.steps} />}
-				</>
+				<CableWords cable={cable} onRack={onRack} />
+			) : rack ? (
+				<RackWords rack={rack} onCable={onCable} />
 			) : (
 				<>
-					<MarginHead kind="Because" title="Choose a cable" />
+					<MarginHead kind="Because" title="Choose a cable or a rack" />
 					<p className="text-soft">
-						It shows which hole it goes into at both ends, what is printed on its label, and why it is there.
+						A cable shows which holes it goes into, which way it lies, how long it is and why it is that part.
+						A rack shows what stands in it and which bundles leave it.
 					</p>
 				</>
 			)}
@@ -57,24 +34,168 @@ export function CableMargin({ cable, onOpen }: Props) {
 	);
 }
 
-interface EndProps {
-	name: string;
-	port: string;
-	place: string;
-	onOpen: (label: string) => void;
+function CableWords({ cable, onRack }: { cable: CableRow; onRack: (rack: string) => void }) {
+	const fabric = useOpenFabric();
+	const route = useRoute(cable.label).data;
+	const { data } = useBecause(fabric.name, fabric.version, { cable: cable.label });
+	return (
+		<>
+			<MarginHead kind={`Cable, ${cable.speed}G`} title={cable.label} mono />
+			<Facts
+				rows={[
+					[
+						"From",
+						<Where
+							key="a"
+							rack={cable.a_rack}
+							unit={cable.a_unit}
+							port={`${cable.a_switch} ${cable.a_port}`}
+							onRack={onRack}
+						/>,
+					],
+					[
+						"To",
+						<Where
+							key="b"
+							rack={cable.b_rack}
+							unit={cable.b_unit}
+							port={`${cable.b_switch} ${cable.b_port}`}
+							onRack={onRack}
+						/>,
+					],
+					...wayRows(cable, route),
+					["Part", cable.stock === null ? cable.kind : `${cable.part}, ${cable.stock} m`],
+				]}
+			/>
+			<div className="label-small mb-1.5">Because</div>
+			{data && <Chain steps={data.steps} />}
+			<div className="label-small mt-3 mb-1.5">Labels, as printed</div>
+			<Label label={cable.label} end="A" text={cable.label_a} />
+			<Label label={cable.label} end="B" text={cable.label_b} />
+		</>
+	);
 }
 
-function End({ name, port, place, onOpen }: EndProps) {
-	const fabric = useOpenFabric();
+function wayRows(cable: CableRow, route: Route | undefined): [string, React.ReactNode][] {
+	if (!route || cable.length === null) return [];
+	const steps = route.trays.map((step) => `${step.tray} ${step.metres.toFixed(1)} m`);
+	const way = route.trays.length
+		? [`up ${route.up.toFixed(1)} m`, ...steps, `down ${route.down.toFixed(1)} m`]
+		: [`${route.up.toFixed(1)} m up or down the rack`];
+	way.push(`aside ${route.aside.toFixed(1)} m`, `slack ${route.slack} m`);
+	return [
+		["Way", way.join(", ")],
+		[
+			"Length",
+			<span key="length">
+				<b>{cable.length.toFixed(1)} m</b> worked out
+				{cable.measured !== null && <>, {cable.measured.toFixed(1)} m measured</>}
+			</span>,
+		],
+		...(route.bundle && route.bundle.cables > 1
+			? ([
+					[
+						"Bundle",
+						`${counted(route.bundle.cables, "cable")} from ${route.bundle.one} to ${route.bundle.other}, ${route.bundle.thick} mm thick`,
+					],
+				] as [string, string][])
+			: []),
+	];
+}
+
+interface WhereProps {
+	rack: string;
+	unit: number;
+	port: string;
+	onRack: (rack: string) => void;
+}
+
+function Where({ rack, unit, port, onRack }: WhereProps) {
 	return (
-		<section className="mb-3">
-			<div className="mb-1 flex items-baseline gap-2">
-				<b className="mono font-semibold">
-					{name} {port}
-				</b>
-				<span className="label-small ml-auto">{place}</span>
-			</div>
-			{place && <FaceView fabric={fabric} name={name} marked={port} onCable={onOpen} />}
-		</section>
+		<span className="mono">
+			{rack && (
+				<>
+					<button type="button" className="button-plain min-h-0" onClick={() => onRack(rack)}>
+						{rack}
+					</button>{" "}
+					U{unit}{" "}
+				</>
+			)}
+			{port}
+		</span>
+	);
+}
+
+/** A label as it is printed: the cable, this end, and the other. */
+function Label({ label, end, text }: { label: string; end: string; text: string }) {
+	const [, mine = "", other = ""] = text.split(" | ");
+	return (
+		<div className="mono mb-1.5 border border-ink bg-raised px-2.5 py-1.5 text-[11.5px] leading-[1.35]">
+			<b>
+				{label} {end}
+			</b>
+			<div>{mine}</div>
+			<div>to {other}</div>
+		</div>
+	);
+}
+
+function RackWords({ rack, onCable }: { rack: Elevation; onCable: (label: string) => void }) {
+	const limit = (value: string, most: string | 0 | null) => (most ? `${value} of ${most}` : value);
+	return (
+		<>
+			<MarginHead kind="Rack" title={rack.rack} mono />
+			<Facts
+				rows={[
+					["Units", `${rack.units} of ${rack.height}`],
+					[
+						"Power",
+						limit(
+							`${rack.watts.toLocaleString("en")} W`,
+							rack.feed && `${rack.feed.toLocaleString("en")} W a feed`,
+						),
+					],
+					["Weight", limit(`${rack.weight} kg`, rack.most_weight && `${rack.most_weight} kg`)],
+				]}
+			/>
+			<div className="label-small mb-1">Bundles to other racks</div>
+			{rack.bundles.length === 0 && <p className="text-soft">No cable leaves this rack.</p>}
+			<ul>
+				{rack.bundles.map((bundle) => (
+					<li key={`${bundle.one} ${bundle.other}`} className="border-b border-hair/60 py-[3px]">
+						<BundleLine bundle={bundle} rack={rack.rack} onCable={onCable} />
+					</li>
+				))}
+			</ul>
+		</>
+	);
+}
+
+function BundleLine({
+	bundle,
+	rack,
+	onCable,
+}: {
+	bundle: Bundle;
+	rack: string;
+	onCable: (label: string) => void;
+}) {
+	const to = bundle.one === rack ? bundle.other : bundle.one;
+	const long =
+		bundle.shortest === null
+			? "no way"
+			: bundle.shortest === bundle.longest
+				? `${bundle.longest} m`
+				: `${bundle.shortest} to ${bundle.longest} m`;
+	return (
+		<button
+			type="button"
+			className="flex w-full gap-2 text-left hover:text-indigo"
+			onClick={() => onCable(bundle.first)}
+		>
+			<b className="mono w-12 font-semibold">{to}</b>
+			<span className="flex-1">{counted(bundle.cables, "cable")}</span>
+			<span className="text-soft">{long}</span>
+		</button>
 	);
 }

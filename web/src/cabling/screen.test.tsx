@@ -3,7 +3,7 @@ import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { expect, test } from "vitest";
 import type { CableRow } from "../api/client";
-import { serve, show } from "../testing";
+import { MARLIN, serve, show } from "../testing";
 import { CablingScreen } from "./screen";
 
 const cable = (label: string, leaf: string, spine: string): CableRow => ({
@@ -18,12 +18,113 @@ const cable = (label: string, leaf: string, spine: string): CableRow => ({
 	b_port: "p7",
 	speed: 100,
 	kind: "AOC",
+	length: 9.9,
+	measured: null,
+	stock: 10,
+	part: "AOC 100G",
+	link: label,
+	label_a: `${label} | ${leaf.slice(5, 8)}.U42 ${leaf}:u1 | s01.U40 ${spine}:p7`,
+	label_b: `${label} | s01.U40 ${spine}:p7 | ${leaf.slice(5, 8)}.U42 ${leaf}:u1`,
 });
 const CABLES = [
 	cable("M-0001", "leaf-r01a", "spine-1"),
 	cable("M-0002", "leaf-r01b", "spine-1"),
 	cable("M-0003", "leaf-r02a", "spine-2"),
 ];
+const spot = (rack: string, x: number, y: number, faces: string) => ({
+	rack,
+	hall: "models",
+	row: faces === "south" ? "north" : "south",
+	x,
+	y,
+	width: 800,
+	depth: 1200,
+	faces,
+	units: 2,
+	height: 42,
+	watts: 660,
+	feed: 7000,
+	cables: 2,
+	wrong: false,
+});
+const FLOOR = {
+	placed: true,
+	rule: false,
+	rooms: [{ name: "models", x: 0, y: 0, width: 9000, depth: 6200 }],
+	racks: [spot("s01", 1200, 900, "south"), spot("r01", 2000, 900, "south"), spot("r02", 1200, 3900, "north")],
+	aisles: [{ kind: "cold", x: 1200, y: 2100, width: 800, depth: 1800 }],
+	trays: [
+		{
+			hall: "models",
+			name: "tray-north",
+			corners: [
+				{ x: 800, y: 800 },
+				{ x: 7800, y: 800 },
+			],
+			height: 2700,
+			width: 300,
+			filled: 4,
+		},
+	],
+	nowhere: [],
+	cables: 3,
+	metres: 31.4,
+	fill: 50,
+	findings: [],
+};
+const UNPLACED = { ...FLOOR, placed: false, rooms: [], racks: [], aisles: [], trays: [] };
+const ELEVATION = {
+	rack: "r01",
+	height: 42,
+	units: 2,
+	watts: 660,
+	feed: 7000,
+	weight: 19.6,
+	most_weight: null,
+	things: ["a", "b"].map((side, at) => ({
+		name: `leaf-r01${side}`,
+		kind: "leaf",
+		model: "Cantera L48",
+		unit: 42 - at,
+		units: 1,
+		watts: 330,
+		weight: 9.8,
+		faces: "rear",
+		airflow: "back to front",
+		key: `leaf/r01/${side}`,
+		state: "",
+	})),
+	bundles: [
+		{
+			one: "r01",
+			other: "s01",
+			cables: 2,
+			shortest: 4,
+			longest: 4.1,
+			thick: 5,
+			first: "M-0001",
+			last: "M-0002",
+			points: [],
+		},
+	],
+};
+const ROUTE = {
+	points: [
+		{ x: 1600, y: 5100 },
+		{ x: 1600, y: 900 },
+	],
+	up: 0.8,
+	aside: 1,
+	along: 6.8,
+	down: 0.9,
+	slack: 1,
+	around: false,
+	trays: [
+		{ tray: "tray-south", metres: 1.6 },
+		{ tray: "across", metres: 4.4 },
+	],
+	bundle: { ...ELEVATION.bundles[0], cables: 8, thick: 9 },
+};
 const FACE = { switch: "x", key: "x", model: "Cantera L48", own_plan: false, groups: [] };
 const WHY = {
 	title: "M-0003",
@@ -34,6 +135,9 @@ function opened(more: Record<string, unknown> = {}) {
 	const asked = serve({
 		"GET /fabrics/marlin/cables": CABLES,
 		"GET /fabrics/marlin/because": WHY,
+		"GET /fabrics/marlin/floor": FLOOR,
+		"GET /fabrics/marlin/cables/M-0003/route": ROUTE,
+		"GET /fabrics/marlin/elevations/r01": ELEVATION,
 		"GET /fabrics/marlin/switches/leaf-r02a/face": FACE,
 		"GET /fabrics/marlin/switches/spine-2/face": FACE,
 		...more,
@@ -52,15 +156,59 @@ test("every cable is a row, and words find those that hold all of them", async (
 	expect(screen.getByText("0 of 3 cables")).toBeTruthy();
 });
 
-test("a cable that is chosen says both ends, its label, and why it is there", async () => {
+test("a cable that is chosen says which way it goes, how long it is, what it is, and what is on its labels", async () => {
 	const asked = opened();
 	await userEvent.click(await screen.findByText("M-0003"));
 	const margin = screen.getByRole("complementary", { name: "Because" });
 	expect(await within(margin).findByText("A label at both ends")).toBeTruthy();
+	expect(
+		await within(margin).findByText(/up 0.8 m, tray-south 1.6 m, across 4.4 m, down 0.9 m/),
+	).toBeTruthy();
 	expect(margin.textContent).toContain("leaf-r02a u1");
-	expect(margin.textContent).toContain("M-0003 | r02.U42 leaf-r02a:u1 | s01.U40 spine-2:p7");
+	expect(margin.textContent).toContain("9.9 m worked out");
+	expect(margin.textContent).toContain("AOC 100G, 10 m");
+	expect(margin.textContent).toContain("8 cables from r01 to s01");
+	expect(margin.textContent).toContain("s01.U40 spine-2:p7");
 	expect(asked.find((one) => one.path.endsWith("/because"))?.query.get("cable")).toBe("M-0003");
 	expect(window.location.search).toBe("?cable=M-0003");
+});
+
+test("on the plan arrow keys go from rack to rack, and a rack shows what stands in it", async () => {
+	opened();
+	const plan = await screen.findByRole("application", { name: /Floor plan of 3 racks/ });
+	plan.focus();
+	await userEvent.keyboard("{ArrowRight}{ArrowRight}");
+	expect(window.location.search).toBe("?rack=r01");
+	const margin = screen.getByRole("complementary", { name: "Because" });
+	expect(await within(margin).findByText("660 W of 7,000 W a feed")).toBeTruthy();
+	expect(screen.getByText(/2 of 3 cables in r01/)).toBeTruthy();
+	await userEvent.keyboard("e");
+	expect(screen.getAllByRole("button", { name: "leaf-r01b, U41, ports at the rear" })).toHaveLength(2);
+});
+
+test("a switch is moved in its rack by key, as an edit of the brief", async () => {
+	const asked = opened({ "POST /fabrics/marlin/edits": MARLIN });
+	const plan = await screen.findByRole("application", { name: /Floor plan/ });
+	plan.focus();
+	await userEvent.keyboard("{ArrowRight}{ArrowRight}e");
+	const [leaf] = await screen.findAllByRole("button", { name: /leaf-r01b, U41/ });
+	leaf?.focus();
+	await userEvent.keyboard("{ArrowDown}");
+	await waitFor(() => expect(asked.some((one) => one.method === "POST")).toBe(true));
+	expect(asked.find((one) => one.method === "POST")?.body).toMatchObject({
+		edits: [['units."leaf/r01/b"', 40]],
+	});
+});
+
+test("a fabric whose racks have no place is given one in a line", async () => {
+	const asked = opened({ "GET /fabrics/marlin/floor": UNPLACED, "POST /fabrics/marlin/edits": MARLIN });
+	await userEvent.clear(await screen.findByLabelText("Racks in a row"));
+	await userEvent.type(screen.getByLabelText("Racks in a row"), "8");
+	await userEvent.click(screen.getByRole("button", { name: "Work out lengths" }));
+	await waitFor(() => expect(asked.some((one) => one.method === "POST")).toBe(true));
+	expect(asked.find((one) => one.method === "POST")?.body).toMatchObject({
+		edits: [["floor", "racks 0.6 m apart in rows of 8"]],
+	});
 });
 
 test("the plan is taken away as a file under the name that the server gives it", async () => {

@@ -52,10 +52,12 @@ interface Props {
 	/** The role of the switch when its ports can be planned here. */
 	kind?: string;
 	marked?: string;
+	/** Without a legend, as wide as it is. */
+	plain?: boolean;
 	onCable?: (label: string) => void;
 }
 
-export function FaceView({ fabric, name, kind, marked, onCable }: Props) {
+export function FaceView({ fabric, name, kind, marked, plain = false, onCable }: Props) {
 	const mayEdit = useMay("edit", fabric.name);
 	const { data } = useFace(fabric.name, fabric.version, name);
 	const [picked, setPicked] = useState<string[]>([]);
@@ -73,10 +75,10 @@ export function FaceView({ fabric, name, kind, marked, onCable }: Props) {
 			<div className="overflow-x-auto pb-1">
 				<svg
 					viewBox={`-1 -1 ${width + 2} ${height + 2}`}
-					width={Math.max(Math.min(width + 2, 234), (width + 2) * 0.46)}
+					width={plain ? width + 2 : Math.max(Math.min(width + 2, 234), (width + 2) * 0.46)}
 					role="img"
 					aria-label={`Front of ${name}, ${data.model}`}
-					className="block touch-none select-none"
+					className="block max-w-full touch-none select-none"
 					onPointerUp={() => {
 						start.current = null;
 					}}
@@ -100,7 +102,9 @@ export function FaceView({ fabric, name, kind, marked, onCable }: Props) {
 					))}
 				</svg>
 			</div>
-			<div className="mt-1 flex flex-wrap gap-x-3 gap-y-0.5 text-[11.5px] text-soft">
+			<div
+				className={`mt-1 flex-wrap gap-x-3 gap-y-0.5 text-[11.5px] text-soft ${plain ? "hidden" : "flex"}`}
+			>
 				{uses.map((use) => (
 					<span key={use} className="flex items-center gap-1">
 						<i className="inline-block size-2.5 border border-faint" style={{ background: USES[use]?.[1] }} />
@@ -109,7 +113,7 @@ export function FaceView({ fabric, name, kind, marked, onCable }: Props) {
 				))}
 				{data.own_plan && <span>planned by itself</span>}
 			</div>
-			{shown && picked.length === 1 && (
+			{shown && !plain && picked.length === 1 && (
 				<p className="mt-1.5 text-[12.5px]">
 					<span className="mono">{shown.name}</span>{" "}
 					{shown.peer ? `to ${shown.peer}` : (USES[shown.use]?.[0] ?? "")}
@@ -158,6 +162,7 @@ function Socket({ hole, picked, marked }: { hole: Hole; picked: string[]; marked
 							{`${port.name}: ${USES[port.use]?.[0] ?? port.use}${port.peer ? `, ${port.peer}` : ""}${port.shut ? `, ${port.shut}` : ""}`}
 						</title>
 						<rect
+							data-marked={port.name === marked || undefined}
 							x={x}
 							y={hole.y + 1}
 							width={Math.max(1.5, width - (lanes > 1 ? 1 : 0))}

@@ -1,8 +1,8 @@
 /** Draws the part of the Weave that is in view: spines as warp, leaves as weft, each crossing over or under. */
 import type { Thread, Weave } from "../../api/client";
+import { hatching, MONO, type Paint, SANS } from "../../ui/paint";
 import { type Cloth, DETAIL, NAMED, type Row, rackName, rowsBetween } from "./geometry";
 import { heads, podHead } from "./heads";
-import { hatching, MONO, type Paint, SANS } from "./paint";
 import type { Marks, Scene, View } from "./scene";
 
 export function draw(

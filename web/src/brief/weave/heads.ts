@@ -1,7 +1,7 @@
 /** The heads of the Weave: each spine's name and how full its front is, over its thread. */
 import type { Thread } from "../../api/client";
+import { MONO, type Paint, SANS } from "../../ui/paint";
 import { NAMED, type Row } from "./geometry";
-import { MONO, type Paint, SANS } from "./paint";
 import type { Scene } from "./scene";
 
 /** The band along the top: the spines of a fabric of two tiers, or the planes of one of three. */

@@ -1,7 +1,7 @@
 /** What is drawn of the Weave at one moment: the part in view, and what is marked in it. */
 import type { Weave } from "../../api/client";
+import type { Paint } from "../../ui/paint";
 import type { Choice, Cloth } from "./geometry";
-import type { Paint } from "./paint";
 
 export interface View {
 	scrollX: number;

@@ -27,7 +27,6 @@ function recorder(): CanvasRenderingContext2D {
 beforeEach(() => {
 	written = [];
 	HTMLCanvasElement.prototype.getContext = (() => recorder()) as never;
-	Object.defineProperty(document, "fonts", { value: { ready: Promise.resolve() }, configurable: true });
 });
 
 function picture(weave: Weave = WEAVE, chosen = {}, find = "") {

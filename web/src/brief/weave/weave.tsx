@@ -2,10 +2,10 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Weave } from "../../api/client";
 import { useKey } from "../../ui/keys";
+import { usePaint } from "../../ui/usepaint";
 import { draw } from "./draw";
 import { at, type Choice, type Cloth, fitting, layOut, racksIn } from "./geometry";
 import { moved } from "./moves";
-import { type Paint, paints } from "./paint";
 
 interface Props {
 	weave: Weave;
@@ -237,22 +237,6 @@ function useMarks(weave: Weave, chosen: Choice, hovered: Choice, find: string) {
 		() => ({ chosen, hovered, racks, fresh, full, found }),
 		[chosen, hovered, racks, fresh, full, found],
 	);
-}
-
-/** The theme's colours, read once and again when the theme changes. */
-function usePaint(): () => Paint {
-	const kept = useRef<Paint | null>(null);
-	useEffect(() => {
-		const forget = () => {
-			kept.current = null;
-		};
-		addEventListener("themechange", forget, { capture: true });
-		return () => removeEventListener("themechange", forget, { capture: true });
-	}, []);
-	return useCallback(() => {
-		kept.current ??= paints();
-		return kept.current;
-	}, []);
 }
 
 function describe(weave: Weave): string {
