@@ -23,11 +23,12 @@ class Role(StrEnum):
 
 
 class Right(StrEnum):
-    """What one may do. The first six concern one fabric, the others all that there is."""
+    """What one may do. The first seven concern one fabric, the others all that there is."""
 
     READ = "read"
     EDIT = "edit"
     NUMBER = "number"
+    CABLE = "cable"
     SEAL = "seal"
     DELETE = "delete"
     SHARE = "share"
@@ -42,11 +43,13 @@ class Right(StrEnum):
 
 _ALL = frozenset(Role)
 _ARCHITECT, _OPERATOR, _KEEPER = frozenset({Role.ARCHITECT}), frozenset({Role.OPERATOR}), frozenset({Role.KEEPER})
+_TECHNICIAN = frozenset({Role.TECHNICIAN})
 
 RIGHTS: dict[Right, tuple[frozenset[Role], str]] = {
     Right.READ: (_ALL, "see {it}"),
     Right.EDIT: (_ARCHITECT, "change the brief of {it}"),
     Right.NUMBER: (_ARCHITECT, "pin and renumber in {it}"),
+    Right.CABLE: (_ARCHITECT | _TECHNICIAN | _OPERATOR, "work on the cables of {it}"),
     Right.SEAL: (_OPERATOR, "seal an edition of {it}"),
     Right.DELETE: (_ARCHITECT | _KEEPER, "delete {it}"),
     Right.SHARE: (_ARCHITECT | _KEEPER, "share {it}"),
@@ -60,13 +63,13 @@ RIGHTS: dict[Right, tuple[frozenset[Role], str]] = {
 }
 """The table: which roles have a right, and what it is, in words that go on from “may” (`{it}` is the fabric)."""
 
-OF_A_FABRIC = frozenset({Right.READ, Right.EDIT, Right.NUMBER, Right.SEAL, Right.DELETE, Right.SHARE})
+OF_A_FABRIC = frozenset({Right.READ, Right.EDIT, Right.NUMBER, Right.CABLE, Right.SEAL, Right.DELETE, Right.SHARE})
 
 SENTENCES: dict[Role, str] = {
     Role.READER: "sees everything and changes nothing",
     Role.ARCHITECT: "changes the brief, pins numbers, shares and deletes",
     Role.REVIEWER: "sees everything, and agrees to what an architect made",
-    Role.TECHNICIAN: "sees everything, and works from the cabling plan",
+    Role.TECHNICIAN: "sees everything, and works on cables",
     Role.OPERATOR: "seals editions and stages them",
     Role.KEEPER: "keeps people, pools and the catalogue, for all fabrics",
 }

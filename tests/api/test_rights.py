@@ -22,13 +22,13 @@ from tests.conftest import tries
 from tests.database import Databases
 from tests.people import browser, signed_in
 
-OF_A_FABRIC = {"read", "edit", "number", "seal", "delete", "share"}
+OF_A_FABRIC = {"read", "edit", "number", "cable", "seal", "delete", "share"}
 MAY = {
     Role.READER: "read look",
     Role.REVIEWER: "read look",
-    Role.TECHNICIAN: "read look",
-    Role.OPERATOR: "read look seal",
-    Role.ARCHITECT: "read look edit number delete share create office",
+    Role.TECHNICIAN: "read look cable",
+    Role.OPERATOR: "read look cable seal",
+    Role.ARCHITECT: "read look edit number cable delete share create office",
     Role.KEEPER: "read look delete share pools catalogue office people record",
 }
 """The table as it is agreed on, written down a second time."""
@@ -45,7 +45,7 @@ def operations(api: TestClient) -> list[tuple[str, str, str, str]]:
     """Every operation: (its id, its method, an address of it, the right it needs)."""
     document = api.get("/api/v1/openapi.json").json()
     filled = {"name": "marlin", "switch": "leaf-r01a", "pool": "none", "kind": "zip", "reservation": 0, "grant": 0,
-              "deed": 0, "person": "nobody", "team": "none", "token": "none", "session": 0, "model": "none", "job": 0, "key": "none", "setting": "services.ntp", "number": 0, "secret": "none"}  # fmt: skip
+              "deed": 0, "person": "nobody", "team": "none", "token": "none", "session": 0, "model": "none", "job": 0, "key": "none", "setting": "services.ntp", "number": 0, "secret": "none", "rack": "r01", "label": "M-0001", "end": "a"}  # fmt: skip
     return [
         (said["operationId"], method, path.format(**filled), said.get("x-right", ""))
         for path, methods in document["paths"].items()

@@ -68,6 +68,12 @@ def compare(cables: Sequence[Cable], rows: Iterable[Heard]) -> Compared:
     return Compared(found, unknown, tuple(mend for mend in todo if _touches(mend, planned)), tuple(faults))
 
 
+def lying_of(rows: Iterable[Heard]) -> dict[Port, Port]:
+    """The cables that lie there by a table, from both ends; those that its rows contradict each other over are left out."""
+    heard = tuple(rows)
+    return _lying(_hears(heard)[0], {row.at.system for row in heard}, [])
+
+
 def _planned(cables: Sequence[Cable]) -> dict[Port, Port]:
     planned: dict[Port, Port] = {}
     for cable in cables:

@@ -5,8 +5,8 @@ This is the front door of `cabling`. It is worked out when somebody looks at cab
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from math import isnan, nan, pi, sqrt
 from typing import NamedTuple
@@ -140,6 +140,27 @@ class Laid:
                 found.setdefault(pair_of(lead), []).append(place)
         return {pair: tuple(places) for pair, places in found.items()}
 
+    def bundles_of(self, rack: str) -> Sequence[Pair]:
+        """The bundles that leave a rack."""
+        return self._by_rack.get(rack, ())
+
+    @cached_property
+    def _by_rack(self) -> dict[str, list[Pair]]:
+        found: dict[str, list[Pair]] = {}
+        for pair in self.bundles:
+            for rack in pair:
+                found.setdefault(rack, []).append(pair)
+        return found
+
+    @cached_property
+    def inside(self) -> dict[str, list[int]]:
+        """The cables that do not leave their rack, by their places."""
+        found: dict[str, list[int]] = {}
+        for place, lead in enumerate(self.leads):
+            if lead.a.rack == lead.b.rack:
+                found.setdefault(lead.a.rack, []).append(place)
+        return found
+
     @cached_property
     def fills(self) -> tuple[Fill, ...]:
         """How full each section of tray is that a cable lies in, or that could take some."""
@@ -160,14 +181,8 @@ def pair_of(lead: Lead) -> Pair:
     return Pair(one, other) if one < other else Pair(other, one)
 
 
-def lay(
-    brief: Brief, structure: Structure, ends: Iterable[Ends], numbers: Mapping[str, Taken],
-    measured: Mapping[str, float] | None = None,
-) -> Laid:  # fmt: skip
-    """All cables of a fabric, with their lengths and parts where racks have places.
-
-    `measured` are lengths in metres that somebody measured, by the key of a link; they count in place of what is worked out.
-    """
+def lay(brief: Brief, structure: Structure, ends: Iterable[Ends], numbers: Mapping[str, Taken]) -> Laid:
+    """All cables of a fabric, with their lengths and parts where racks have places."""
     found = tuple(leads(brief, structure, ends, numbers))
     plan = floor_plan(brief, racks_of(brief, structure))
     parts = MADE_PARTS.with_parts(brief.cabling.parts) if brief.cabling.parts.by_id else MADE_PARTS
@@ -176,7 +191,26 @@ def lay(
         trays = trays_of(plan)
         none, unknown = np.full(len(found), -1), np.full(len(found), nan)
         return Laid(brief, found, cables, plan, trays, Routes(trays), None, {}, none, unknown, parts)
-    return _placed(brief, found, plan, parts, measured or {})
+    return _placed(brief, found, plan, parts)
+
+
+def with_measured(laid: Laid, measured: Mapping[str, float]) -> Laid:
+    """The same cables, with lengths in metres that somebody measured, by the key of a link, in place of those worked out."""
+    places = {place: measured[lead.key] for place, lead in enumerate(laid.leads) if lead.key in measured}
+    if laid.steps is None or not places:
+        return replace(laid, measured=measured) if measured else laid
+    metres, chosen, cables = laid.metres.copy(), laid.chosen.copy(), list(laid.cables)
+    for place, length in places.items():
+        lead = laid.leads[place]
+        wanted = None if lead.a.rack == lead.b.rack else laid.brief.cabling.kind
+        found = choose(laid.options[lead.need], np.array([length]), wanted)
+        metres[place], chosen[place] = length, found.option[0]
+        option = laid.options[lead.need][int(found.option[0])] if found.option[0] >= 0 else None
+        worked_out = laid.cables[place].length
+        cables[place] = _cable(
+            laid.brief, lead, nan if worked_out is None else worked_out, float(found.length[0]), option
+        )
+    return replace(laid, metres=metres, chosen=chosen, cables=tuple(cables), measured=dict(measured))
 
 
 def _unplaced(brief: Brief, lead: Lead) -> Cable:
@@ -184,18 +218,18 @@ def _unplaced(brief: Brief, lead: Lead) -> Cable:
     return Cable(lead.label, lead.a, lead.b, lead.speed, kind, lead.key)
 
 
-def _placed(brief: Brief, found: tuple[Lead, ...], plan: Plan, parts: PartList, measured: Mapping[str, float]) -> Laid:
+def _placed(brief: Brief, found: tuple[Lead, ...], plan: Plan, parts: PartList) -> Laid:
     trays = trays_of(plan)
     pairs = sorted({pair_of(lead) for lead in found if lead.a.rack and lead.b.rack and lead.a.rack != lead.b.rack})
     routes = routes_between(trays, pairs)
     options = {need: options_for(need, parts) for need in dict.fromkeys(lead.need for lead in found)}
     spread, slack = _spread(found, plan), mm(brief.cabling.slack)
     steps = steps_of(spread, plan, routes, slack)
-    metres = _metres(found, steps, measured)
+    metres = steps.total / 1000
     chosen = _chosen(brief, found, options, metres)
     if _load(found, routes, options, chosen, brief.cabling.fill):
         steps = steps_of(spread, plan, routes, slack)
-        metres = _metres(found, steps, measured)
+        metres = steps.total / 1000
         chosen = _chosen(brief, found, options, metres)
     worked_out = np.ceil(steps.total / 100) / 10
     cables = tuple(
@@ -204,22 +238,17 @@ def _placed(brief: Brief, found: tuple[Lead, ...], plan: Plan, parts: PartList, 
             found, worked_out.tolist(), chosen.length.tolist(), chosen.option.tolist(), strict=True
         )
     )
-    return Laid(brief, found, cables, plan, trays, routes, steps, options, chosen.option, metres, parts, measured)
+    return Laid(brief, found, cables, plan, trays, routes, steps, options, chosen.option, metres, parts)
 
 
 def _cable(brief: Brief, lead: Lead, length: float, stock: float, option: Option | None) -> Cable:
     if option is None:
-        return Cable(lead.label, lead.a, lead.b, lead.speed, "none fits", lead.key, None if isnan(length) else length)
-    return Cable(lead.label, lead.a, lead.b, lead.speed, option.kind, lead.key, length, stock, option.name)
+        return Cable(lead.label, lead.a, lead.b, lead.speed, "none fits", lead.key, _known(length))
+    return Cable(lead.label, lead.a, lead.b, lead.speed, option.kind, lead.key, _known(length), stock, option.name)
 
 
-def _metres(found: tuple[Lead, ...], steps: Steps, measured: Mapping[str, float]) -> Floats:
-    """The length that counts for each cable: the measured one, or that worked out."""
-    metres = steps.total / 1000
-    if measured:
-        said = np.array([measured.get(lead.key, nan) for lead in found])
-        metres = np.where(np.isnan(said), metres, said)
-    return metres
+def _known(length: float) -> float | None:
+    return None if isnan(length) else length
 
 
 def _chosen(
