@@ -10,6 +10,7 @@ from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from barrio.api import (
+    cablework,
     cabling,
     catalogue,
     comparing,
@@ -24,6 +25,7 @@ from barrio.api import (
     numbers,
     office,
     output,
+    paper,
     people,
     picture,
     pools,
@@ -61,7 +63,7 @@ class Health(BaseModel):
 
 
 ROUTERS = (
-    fabrics, output, crossings, switches, cabling, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
+    fabrics, output, crossings, switches, cabling, cablework, paper, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
     segments, search, session, ways, people, record, events, jobs,
 )  # fmt: skip
 

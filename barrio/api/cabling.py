@@ -12,6 +12,7 @@ from pydantic import BaseModel
 from barrio.api.desk import ERRORS, Reading
 from barrio.api.paging import PAGED, Paged
 from barrio.app import drafts
+from barrio.app.cabling import standing
 from barrio.core.cabling.faults import faults_of
 from barrio.core.cabling.lay import Laid, pair_of
 from barrio.core.cabling.routing import Pair
@@ -49,7 +50,7 @@ class CableRow(BaseModel):
 
 @router.get("/cables", operation_id="listCables", responses=PAGED)
 def list_cables(name: str, at: Reading, page: Paged) -> list[CableRow]:
-    laid = drafts.load(at, name).compiled.laid
+    laid = standing(at, name).laid
     return [
         CableRow(
             label=cable.label, a_rack=cable.a.rack, a_unit=cable.a.unit, a_switch=cable.a.switch, a_port=cable.a.port,
@@ -292,7 +293,7 @@ class RouteView(BaseModel):
 @router.get("/cables/{label}/route", operation_id="getRoute")
 def get_route(name: str, label: str, at: Reading) -> RouteView:
     """The way of one cable over the floor."""
-    laid = drafts.load(at, name).compiled.laid
+    laid = standing(at, name).laid
     place = laid.by_label.get(label)
     if place is None:
         raise Missing(f"{name} has no cable {label}.")

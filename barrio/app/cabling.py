@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 
@@ -11,7 +11,7 @@ from barrio.app.drafts import load
 from barrio.app.transaction import Transaction
 from barrio.core import Compiled
 from barrio.core.cabling.compared import Compared, compare, lying_of
-from barrio.core.cabling.heard import Heard
+from barrio.core.cabling.heard import Heard, Port
 from barrio.core.cabling.lay import Laid, with_measured
 from barrio.core.cabling.replan import Replan, replan
 from barrio.core.cabling.work import Deed, Worked, check_deed, come_to
@@ -37,11 +37,13 @@ class Standing:
 
 @dataclass(frozen=True)
 class Checked:
-    """The newest neighbour table against the plan, and the change of the plan that would do instead of moves."""
+    """The newest neighbour table against the plan, and the change of the plan that would do instead of moves. `labels` are those of the cables
+    that are planned at each port."""
 
     table: Table
     compared: Compared
     instead: Replan | None
+    labels: Mapping[Port, str]
 
 
 def standing(desk: Desk, name: str) -> Standing:
@@ -118,4 +120,5 @@ def checked(desk: Desk, name: str) -> Checked:
     if compared.moves:
         lying = lying_of(table.rows)
         instead = replan(compiled.brief, compiled.structure, compiled.allocation.numbers, compiled.ends, lying)
-    return Checked(table, compared, instead)
+    labels = {Port(end.switch, end.port): cable.label for cable in compiled.cables for end in (cable.a, cable.b)}
+    return Checked(table, compared, instead, labels)

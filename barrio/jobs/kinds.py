@@ -8,7 +8,7 @@ from dataclasses import asdict, dataclass
 from functools import partial
 from typing import Any
 
-from barrio.app import output
+from barrio.app import output, paper
 from barrio.app.desk import Desk
 from barrio.app.drafts import load
 from barrio.app.rights import Right
@@ -105,9 +105,21 @@ def _sheets(desk: Desk, name: str, wishes: dict[str, Any], tell: Tell) -> Outcom
     return Outcome(words, f"{name}-sheets.zip", "application/zip", bundle.as_zip(files))
 
 
+def _pages(desk: Desk, name: str, wishes: dict[str, Any], tell: Tell) -> Outcome:
+    """Pages for the hall: of all racks or bundles, labels of all cables, or the cover with what to order."""
+    what, size = str(wishes.get("what", "racks")), str(wishes.get("size", "a4-70x37"))
+    words = {"racks": "racks are drawn", "bundles": "bundles are drawn"}.get(what, "it is drawn")
+    tell(0, 1, words)
+    whole = paper.printed(
+        desk, name, what, str(wishes.get("base", "")), size=size, progress=lambda done, of: tell(done, of, words)
+    )
+    return Outcome(f"{what}, {len(whole) / 1e6:.1f} MB", f"{name}-{what}.pdf", "application/pdf", whole)
+
+
 KINDS: dict[str, Kind] = {
     "bundle": Kind("Bundle", Right.READ, _bundle, lambda switches: 60_000_000 + 450_000 * switches),
     "read back": Kind("Read back", Right.READ, _read_back, lambda switches: 60_000_000 + 600_000 * switches),
     "deep check": Kind("Deep check", Right.READ, _deep_check, lambda switches: 120_000_000 + 450_000 * switches),
+    "pages": Kind("Pages", Right.READ, _pages, lambda switches: 120_000_000 + 400_000 * switches),
     "sheets": Kind("Sheets", Right.READ, _sheets, lambda switches: 60_000_000 + 150_000 * switches),
 }
