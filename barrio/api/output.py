@@ -9,6 +9,7 @@ from fastapi import APIRouter, Response
 from barrio.api.desk import ERRORS, Reading, Sealing
 from barrio.api.downloads import attachment, download
 from barrio.app import drafts, output
+from barrio.app.cabling import standing
 from barrio.core import bundle
 from barrio.core.exchange import names
 from barrio.core.exchange.write import FORMATS
@@ -53,7 +54,7 @@ def take_bundle_for_switches(name: str, kind: Literal["zip", "tar.gz"], at: Seal
 
 @router.get("/cabling.csv", operation_id="getCablingCsv", **download("text/csv"))
 def get_cabling_csv(name: str, at: Reading) -> Response:
-    return attachment(bundle.cabling_csv(drafts.load(at, name).compiled), CSV, f"{name}-cabling.csv")
+    return attachment(bundle.cabling_csv(standing(at, name).laid), CSV, f"{name}-cabling.csv")
 
 
 @router.get("/numbers.csv", operation_id="getNumbersCsv", **download("text/csv"))

@@ -15,7 +15,7 @@ from typing import Annotated, Any, NoReturn
 
 import typer
 
-from barrio.cli import hosts, jobs, ladder, ledgerfile, numbers, people, shapes, targets
+from barrio.cli import cables, hosts, jobs, ladder, ledgerfile, numbers, people, shapes, targets
 from barrio.cli.faults import tell, told
 from barrio.cli.targets import OfficeFolder, office_from
 from barrio.core import Compiled, Refused, Stock, compile
@@ -32,6 +32,7 @@ app.registered_commands += targets.app.registered_commands
 app.command()(numbers.whois)
 app.add_typer(numbers.app, name="numbers")
 app.add_typer(hosts.app, name="hosts")
+app.add_typer(cables.app, name="cables")
 app.registered_commands += people.entry.registered_commands
 app.add_typer(people.app, name="people")
 app.add_typer(people.tokens, name="token")

@@ -21,6 +21,7 @@ from barrio.core.attach.attachments import Attachment
 from barrio.core.brief.document import Document
 from barrio.core.brief.hosts import NONE
 from barrio.core.brief.ranges import contract_ports
+from barrio.core.cabling.lay import Laid
 from barrio.core.compile import Compiled
 from barrio.core.errors import Refused
 from barrio.core.ledger.pool import Family, prefix_text
@@ -42,7 +43,7 @@ def bundle_files(document: Document, compiled: Compiled) -> dict[str, bytes]:
     cut_off = compiled.cut_off()
     if cut_off:
         raise Refused(cut_off)
-    files["cabling.csv"] = cabling_csv(compiled).encode()
+    files["cabling.csv"] = cabling_csv(compiled.laid).encode()
     files["numbers.csv"] = numbers_csv(compiled).encode()
     files["inventory.json"] = _json(inventory(compiled))
     return with_manifest(compiled, files)
@@ -56,22 +57,27 @@ def with_manifest(compiled: Compiled, files: dict[str, bytes]) -> dict[str, byte
 
 CABLING_COLUMNS = (
     "label", "a_rack", "a_unit", "a_switch", "a_port", "b_rack", "b_unit", "b_switch", "b_port", "speed_gbps", "kind",
-    "a_label", "b_label",
+    "a_label", "b_label", "length_m", "measured_m", "take_m", "part",
 )  # fmt: skip
 
 
-def cabling_csv(compiled: Compiled) -> str:
-    """The cabling plan as CSV (RFC 4180): a header, then a row per cable."""
+def cabling_csv(laid: Laid) -> str:
+    """The cabling plan as CSV (RFC 4180): a header, then a row per cable. Lengths in metres, empty where they are not known."""
     return _csv(
         CABLING_COLUMNS,
         (
             (
                 cable.label, cable.a.rack, cable.a.unit, cable.a.switch, cable.a.port, cable.b.rack, cable.b.unit,
-                cable.b.switch, cable.b.port, cable.speed, cable.kind, cable.label_a, cable.label_b,
+                cable.b.switch, cable.b.port, cable.speed, cable.kind, cable.label_a, cable.label_b, _metres(cable.length),
+                _metres(laid.measured.get(cable.link)), _metres(cable.stock), cable.part,
             )
-            for cable in compiled.cables
+            for cable in laid.cables
         ),
     )  # fmt: skip
+
+
+def _metres(length: float | None) -> str:
+    return "" if length is None else f"{length:g}"
 
 
 def numbers_csv(compiled: Compiled) -> str:

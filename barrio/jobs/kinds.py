@@ -9,6 +9,7 @@ from functools import partial
 from typing import Any
 
 from barrio.app import output, paper
+from barrio.app.cabling import standing
 from barrio.app.desk import Desk
 from barrio.app.drafts import load
 from barrio.app.rights import Right
@@ -91,7 +92,7 @@ def _sheets(desk: Desk, name: str, wishes: dict[str, Any], tell: Tell) -> Outcom
     compiled = found.compiled
     makers: dict[str, Callable[[], str]] = {
         f"{name}.yaml": lambda: found.draft.text,
-        f"{name}-cabling.csv": lambda: bundle.cabling_csv(compiled),
+        f"{name}-cabling.csv": lambda: bundle.cabling_csv(standing(desk, name).laid),
         f"{name}-numbers.csv": lambda: bundle.numbers_csv(compiled),
         f"{name}.hosts": lambda: names.hosts_file(compiled),
         **{f"{name}.{kind}": partial(write, compiled) for kind, (write, _) in FORMATS.items()},

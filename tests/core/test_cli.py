@@ -93,3 +93,31 @@ def test_what_is_not_ours_is_never_written_over(tmp_path: Path) -> None:
         barrio("build", TERN, "--out", tmp_path / "out", "--ledger", damaged, code=2)
         assert damaged.read_text() == content and not (tmp_path / "out").exists()
     barrio("check", tmp_path / "absent.yaml", code=2)
+
+
+def test_cables_are_listed_ordered_and_printed_from_the_command_line(tmp_path: Path) -> None:
+    listed = json.loads(barrio("cables", "list", MARLIN, "--rack", "r07", "--as", "json"))
+    assert len(listed) == 16 and all(float(row["take_m"]) >= float(row["length_m"]) for row in listed)
+    order = json.loads(barrio("cables", "order", MARLIN, "--as", "json"))
+    assert sum(int(row["needed"]) for row in order) == 208
+    (tmp_path / "stock.csv").write_text(f"part,length,count\n{order[0]['part']},{order[0]['length_m']},9999\n")
+    less = json.loads(barrio("cables", "order", MARLIN, "--stock", tmp_path / "stock.csv", "--as", "json"))
+    assert [row["order"] for row in less] == ["0"] + [row["order"] for row in order[1:]]
+    for what in ("cover", "racks", "bundles", "labels"):
+        barrio("cables", "print", MARLIN, "--what", what, "--out", tmp_path / f"{what}.pdf")
+        assert (tmp_path / f"{what}.pdf").read_bytes().startswith(b"%PDF")
+    assert "end it in .pdf" in barrio("cables", "print", MARLIN, "--out", tmp_path / "racks.txt", code=2)
+
+
+def test_neighbour_tables_are_held_against_the_plan_from_the_command_line(tmp_path: Path) -> None:
+    listed = json.loads(barrio("cables", "list", MARLIN, "--as", "json"))
+    lines = [f"{row['from'].split()[1]} {row['to'].split()[1]}".replace(":", " ") for row in listed]
+    (tmp_path / "heard.txt").write_text("\n".join(lines))
+    assert "208 right" in barrio("cables", "check", MARLIN, tmp_path / "heard.txt")
+    first, second = (line.rsplit(" ", 2) for line in lines[:2])
+    lines[:2] = [" ".join([first[0], *second[1:]]), " ".join([second[0], *first[1:]])]
+    (tmp_path / "heard.txt").write_text("\n".join(lines))
+    said = barrio("cables", "check", MARLIN, tmp_path / "heard.txt", code=1)
+    assert "206 right, 2 swapped" in said and said.count("let it hang") == said.count("move M-") == 1
+    (tmp_path / "leaf-r01a.json").write_text("{")
+    assert "not JSON" in barrio("cables", "check", MARLIN, tmp_path / "leaf-r01a.json", code=2)
