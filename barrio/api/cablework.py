@@ -198,8 +198,8 @@ async def take_neighbours(
     name: str, request: Request, at: Cabling, switch: Annotated[str, Query(max_length=63)] = ""
 ) -> CheckedView:
     """Take a neighbour table (lldpd's JSON of a switch or of many, CSV, or lines) as the newest one. `switch` is whose it is, where it does not say."""
-    rows = await run_in_threadpool(read_heard, await request.body(), switch)
-    return _checked(await run_in_threadpool(cabling.take_table, at, name, rows))
+    table = await run_in_threadpool(read_heard, await request.body(), switch)
+    return _checked(await run_in_threadpool(cabling.take_table, at, name, table))
 
 
 def _port(port: Port | None) -> PortView | None:
@@ -217,8 +217,8 @@ def _pair(ends: tuple[Port, Port]) -> PairView:
 def _checked(found: Checked) -> CheckedView:
     compared, instead = found.compared, found.instead
     return CheckedView(
-        taken_at=found.table.taken_at,
-        author=found.table.author,
+        taken_at=found.kept.taken_at,
+        author=found.kept.author,
         counts=compared.counts,
         cables=[
             FoundCable(

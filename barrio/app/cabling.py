@@ -11,13 +11,13 @@ from barrio.app.drafts import load
 from barrio.app.transaction import Transaction
 from barrio.core import Compiled
 from barrio.core.cabling.compared import Compared, compare, lying_of
-from barrio.core.cabling.heard import Heard, Port
+from barrio.core.cabling.heard import Port, Table
 from barrio.core.cabling.lay import Laid, with_measured
 from barrio.core.cabling.replan import Replan, replan
 from barrio.core.cabling.work import Deed, Worked, check_deed, come_to
 from barrio.core.errors import refuse
 from barrio.store import cablework
-from barrio.store.cablework import Table
+from barrio.store.cablework import Kept
 from barrio.store.entries import Act
 from barrio.store.errors import Missing
 
@@ -40,7 +40,7 @@ class Checked:
     """The newest neighbour table against the plan, and the change of the plan that would do instead of moves. `labels` are those of the cables
     that are planned at each port."""
 
-    table: Table
+    kept: Kept
     compared: Compared
     instead: Replan | None
     labels: Mapping[Port, str]
@@ -94,15 +94,15 @@ def _note(deeds: Sequence[Deed]) -> str:
     return f"{len(deeds)} {'deed' if len(deeds) == 1 else 'deeds'}: {', '.join(kinds)}"
 
 
-def take_table(desk: Desk, name: str, rows: tuple[Heard, ...]) -> Checked:
+def take_table(desk: Desk, name: str, table: Table) -> Checked:
     """Keep a neighbour table as the newest one, and hold it against the plan. Raises as `compare`, and then nothing is kept."""
     compiled = load(desk, name).compiled
-    compare(compiled.cables, rows)
+    compare(compiled.cables, table)
 
     def work(tx: Transaction) -> None:
         tx.draft(name)
-        tx.act(Act("neighbour table", fabric=name, note=f"{len(rows)} rows", topic="cables"))
-        cablework.add_table(tx.connection, name, rows, desk.actor.name)
+        tx.act(Act("neighbour table", fabric=name, note=f"{len(table.rows)} rows", topic="cables"))
+        cablework.add_table(tx.connection, name, table, desk.actor.name)
 
     desk.writing(work)
     return checked(desk, name)
@@ -112,13 +112,13 @@ def checked(desk: Desk, name: str) -> Checked:
     """The newest neighbour table against the plan as it is now. Raises `Missing` while there is none."""
     compiled = load(desk, name).compiled
     with desk.reading() as tx:
-        table = cablework.newest_table(tx.connection, name)
-    if table is None:
+        kept = cablework.newest_table(tx.connection, name)
+    if kept is None:
         raise Missing(f"Nobody has said yet what the switches of {name} hear of each other.")
-    compared = compare(compiled.cables, table.rows)
+    compared = compare(compiled.cables, kept.table)
     instead = None
     if compared.moves:
-        lying = lying_of(table.rows)
+        lying = lying_of(kept.table)
         instead = replan(compiled.brief, compiled.structure, compiled.allocation.numbers, compiled.ends, lying)
     labels = {Port(end.switch, end.port): cable.label for cable in compiled.cables for end in (cable.a, cable.b)}
-    return Checked(table, compared, instead, labels)
+    return Checked(kept, compared, instead, labels)

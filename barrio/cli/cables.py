@@ -18,7 +18,7 @@ from barrio.cli.shapes import BriefFile
 from barrio.core import Compiled, Refused, Stock, compile
 from barrio.core.brief.document import locate, read
 from barrio.core.cabling.compared import Compared, compare
-from barrio.core.cabling.heard import Heard, Port, read_heard
+from barrio.core.cabling.heard import Port, read_heard, table_of
 from barrio.core.cabling.materials import materials, read_stock
 from barrio.core.cabling.moves import Mend
 from barrio.core.exchange.sheet import read_sheet
@@ -140,12 +140,12 @@ def check(
     """Hold what switches hear of each other against the plan, and print the smallest set of moves that puts all right."""
     with told(brief):
         cables = _compiled(brief, ledger).cables
-    rows: list[Heard] = []
+    whole = table_of(())
     for table in tables:
         with told(table):
-            rows += read_heard(table.read_bytes(), table.stem)
+            whole += read_heard(table.read_bytes(), table.stem)
     with told(tables[0]):
-        found = compare(cables, rows)
+        found = compare(cables, whole)
     counts = ", ".join(f"{count} {state}" for state, count in sorted(found.counts.items(), key=lambda one: -one[1]))
     typer.echo(f"{brief}: {counts}")
     _tell(found, {Port(end.switch, end.port): cable.label for cable in cables for end in (cable.a, cable.b)})

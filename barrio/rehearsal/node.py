@@ -63,20 +63,24 @@ class Node:
 
     def boot(self, files: dict[str, str], missing: frozenset[str]) -> None:
         """Bring the switch up from its files: settings, interfaces, filters, routing, LLDP, in that order."""
+        self.wake(files)
+        self._sysctl(files["etc/sysctl.d/90-fabric.conf"])
+        self._interfaces(files["etc/network/interfaces"], missing)
+        self._filters(files["etc/nftables.conf"], missing)
+        self._routing(files["etc/frr/daemons"])
+        self.announce()
+        if "VRF" not in missing:
+            self._relays(files)
+        if "usr/local/sbin/fabric-guard" in files and "VLAN-aware bridge" not in missing:
+            self.start("python3", "-E", str(self.folder / "usr/local/sbin/fabric-guard"))
+
+    def wake(self, files: dict[str, str]) -> None:
+        """Put its files in place, and hold the namespaces in which its programs run."""
         for path, text in files.items():
             place = self.folder / path
             place.parent.mkdir(parents=True, exist_ok=True)
             place.write_text(text)
         self._hold()
-        self._sysctl(files["etc/sysctl.d/90-fabric.conf"])
-        self._interfaces(files["etc/network/interfaces"], missing)
-        self._filters(files["etc/nftables.conf"], missing)
-        self._routing(files["etc/frr/daemons"])
-        self._lldp()
-        if "VRF" not in missing:
-            self._relays(files)
-        if "usr/local/sbin/fabric-guard" in files and "VLAN-aware bridge" not in missing:
-            self.start("python3", "-E", str(self.folder / "usr/local/sbin/fabric-guard"))
 
     def _hold(self) -> None:
         held = ["nsenter", f"--net=/run/netns/{self.namespace}", "unshare", "--mount", "--uts", "sh", "-c", _HOLD, "sh"]
@@ -123,7 +127,8 @@ class Node:
         if "% " in said:
             raise RuntimeError(f"{self.switch.name}: frr.conf was not taken whole: {said.strip()}")
 
-    def _lldp(self) -> None:
+    def announce(self) -> None:
+        """Begin to say by LLDP who it is, and to hear who others are."""
         config = self.folder / "etc/lldpd.d/fabric.conf"
         self.start("/usr/sbin/lldpd", "-d", "-u", str(self.run_folder / "lldpd"), "-O", str(config))
         self._await(self.run_folder / "lldpd", "lldpd")

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
 from psycopg.types.json import Jsonb
 
-from barrio.core.cabling.heard import Heard, Port
+from barrio.core.cabling.heard import Heard, Port, Table, table_of
 from barrio.core.cabling.work import Deed
 from barrio.store.database import Connection
 
@@ -17,10 +17,10 @@ KEPT = 20
 
 
 @dataclass(frozen=True, slots=True)
-class Table:
-    """The newest neighbour table of a fabric."""
+class Kept:
+    """The newest neighbour table of a fabric: who took it, and when."""
 
-    rows: tuple[Heard, ...]
+    table: Table
     author: str
     taken_at: datetime
 
@@ -49,11 +49,11 @@ def add(connection: Connection, fabric: str, deeds: Sequence[Deed]) -> int:
     return new
 
 
-def add_table(connection: Connection, fabric: str, rows: Iterable[Heard], author: str) -> None:
+def add_table(connection: Connection, fabric: str, table: Table, author: str) -> None:
     """Keep a neighbour table as the newest one."""
-    packed = [[*row.at, *row.far, row.speed] for row in rows]
+    packed = {"asked": sorted(table.asked), "rows": [[*row.at, *row.far, row.speed] for row in table.rows]}
     connection.execute(
-        "insert into neighbours (fabric, rows, author) values (%s, %s, %s)", [fabric, Jsonb(packed), author]
+        "insert into neighbours (fabric, heard, author) values (%s, %s, %s)", [fabric, Jsonb(packed), author]
     )
     connection.execute(
         "delete from neighbours where fabric = %s and id not in "
@@ -62,11 +62,13 @@ def add_table(connection: Connection, fabric: str, rows: Iterable[Heard], author
     )
 
 
-def newest_table(connection: Connection, fabric: str) -> Table | None:
+def newest_table(connection: Connection, fabric: str) -> Kept | None:
     row = connection.execute(
-        "select rows, author, taken_at from neighbours where fabric = %s order by id desc limit 1", [fabric]
+        "select heard, author, taken_at from neighbours where fabric = %s order by id desc limit 1", [fabric]
     ).fetchone()
     if row is None:
         return None
-    rows = tuple(Heard(Port(switch, port), Port(far, far_port), speed) for switch, port, far, far_port, speed in row[0])
-    return Table(rows, row[1], row[2])
+    rows = (
+        Heard(Port(switch, port), Port(far, far_port), speed) for switch, port, far, far_port, speed in row[0]["rows"]
+    )
+    return Kept(table_of(rows, row[0]["asked"]), row[1], row[2])

@@ -12,7 +12,7 @@ import pytest
 from barrio.core import Compiled, Refused, compile
 from barrio.core.brief.document import read
 from barrio.core.cabling.compared import Compared, compare
-from barrio.core.cabling.heard import Heard, Port, read_heard
+from barrio.core.cabling.heard import Heard, Port, read_heard, table_of
 from barrio.core.cabling.replan import replan
 from tests.conftest import EXAMPLES
 
@@ -26,6 +26,10 @@ def planned(compiled: Compiled = MARLIN) -> Pairs:
 
 def rows(pairs: Pairs, whose: Callable[[str], bool] = lambda _: True) -> list[Heard]:
     return [Heard(one, other) for pair in pairs for one, other in (pair, pair[::-1]) if whose(one.system)]
+
+
+def compared(found: list[Heard]) -> Compared:
+    return compare(MARLIN.cables, table_of(found))
 
 
 def crossed(count: int, seed: int) -> Pairs:
@@ -64,7 +68,7 @@ JSON0 = {"lldp": [{"interface": [
     ],
 )
 def test_a_table_is_read_in_every_form(text: str, switch: str) -> None:
-    found = read_heard(text.encode(), switch)
+    found = read_heard(text.encode(), switch).rows
     assert (found[0].at, found[0].far) == (Port("leaf-r01a", "u1"), Port("spine-1", "p1"))
     if "100" in text:
         assert found[0].speed == 100
@@ -74,6 +78,7 @@ def test_a_table_is_read_in_every_form(text: str, switch: str) -> None:
     ("data", "code", "words"),
     [
         (b"", "neighbours.empty", "names no neighbour"),
+        (b"[]", "neighbours.whose", "leaf-r01a.json"),
         (b"{}", "neighbours.empty", "lldpcli -f json show neighbors"),
         (b'{"lldp": {', "neighbours.syntax", "line 1"),
         (json.dumps(LLDPCTL).encode(), "neighbours.whose", "leaf-r01a.json"),
@@ -89,7 +94,7 @@ def test_what_cannot_be_read_is_refused_with_its_place(data: bytes, code: str, w
 
 
 def test_a_fabric_that_lies_as_planned_needs_no_move() -> None:
-    found = compare(MARLIN.cables, rows(planned()))
+    found = compared(rows(planned()))
     assert states(found) == {"right": 208} and not found.mends and not found.unknown
 
 
@@ -97,38 +102,41 @@ def test_a_fabric_that_lies_as_planned_needs_no_move() -> None:
 def test_crossed_cables_are_found_and_no_other_and_take_a_move_each(seed: int) -> None:
     lying = crossed(5, seed)
     wrong = {MARLIN.cables[at].label for at, pair in enumerate(lying) if pair != planned()[at]}
-    found = compare(MARLIN.cables, rows(lying))
+    found = compared(rows(lying))
     assert {one.label for one in found.cables if one.state == "swapped"} == wrong and len(wrong) == 5
     assert states(found) == {"right": 203, "swapped": 5} and found.moves == 5
 
 
 def test_leaves_alone_tell_as_much_as_both_ends() -> None:
-    found = compare(MARLIN.cables, rows(crossed(5, 1), lambda name: name.startswith(("leaf", "border"))))
+    found = compared(rows(crossed(5, 1), lambda name: name.startswith(("leaf", "border"))))
     assert states(found) == {"right": 203, "swapped": 5} and found.moves == 5
 
 
 def test_what_was_not_asked_is_not_concluded_from() -> None:
-    found = compare(MARLIN.cables, rows(planned(), lambda name: name == "leaf-r01a"))
+    found = compared(rows(planned(), lambda name: name == "leaf-r01a"))
     assert states(found) == {"right": 8, "not heard of": 200} and not found.mends
+
+
+def test_a_switch_that_was_asked_and_hears_nobody_lacks_all_its_cables() -> None:
+    silent = compare(MARLIN.cables, read_heard(b'{"leaf-r01a": {"lldp": {}}}'))
+    assert states(silent) == {"missing": 8, "not heard of": 200}
 
 
 def test_missing_unknown_and_slow_cables_are_told() -> None:
     pairs = [*planned()[1:], (Port("leaf-r01a", "h40"), Port("coffee-machine", "eth0"))]
     table = rows(pairs)
     table[0] = Heard(table[0].at, table[0].far, 40)
-    found = compare(MARLIN.cables, table)
+    found = compared(table)
     assert states(found) == {"missing": 1, "wrong speed": 1, "right": 206}
     assert found.unknown == ((Port("leaf-r01a", "h40"), Port("coffee-machine", "eth0")),)
     assert [mend.lay for mend in found.mends] == [((Port("leaf-r01a", "u1"), Port("spine-1", "p1")),)]
-    contradicting = compare(
-        MARLIN.cables, [*rows(planned()[1:]), Heard(Port("leaf-r01a", "u1"), Port("spine-1", "p5"))]
-    )
+    contradicting = compared([*rows(planned()[1:]), Heard(Port("leaf-r01a", "u1"), Port("spine-1", "p5"))])
     assert [one.code for one in contradicting.faults] == ["neighbours.contradict"]
 
 
 def test_another_fabrics_table_is_refused() -> None:
     with pytest.raises(Refused) as refused:
-        compare(MARLIN.cables, [Heard(Port("leaf-t01a", "u1"), Port("spine-t1", "p1"))])
+        compared([Heard(Port("leaf-t01a", "u1"), Port("spine-t1", "p1"))])
     assert refused.value.faults[0].code == "neighbours.stranger"
 
 
@@ -141,7 +149,7 @@ def test_two_leaves_in_each_others_place_are_rather_planned_anew_than_moved() ->
     swap = {"leaf-r03a": "leaf-r03b", "leaf-r03b": "leaf-r03a"}
     at = {one: other for one, other in planned() if one.system in swap}
     pairs = [(one, at[Port(swap[one.system], one.name)] if one in at else other) for one, other in planned()]
-    assert compare(MARLIN.cables, rows(pairs)).moves == 16
+    assert compared(rows(pairs)).moves == 16
     numbers: Any = MARLIN.allocation.numbers
     found = replan(MARLIN.brief, MARLIN.structure, numbers, MARLIN.ends, lying(pairs))
     assert found and (found.moves, found.left) == (16, 0)

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 from typing import Literal
 
-from barrio.core.cabling.heard import Heard, Port
+from barrio.core.cabling.heard import Heard, Port, Table
 from barrio.core.cabling.moves import Mend, Move, mends
 from barrio.core.cabling.plan import Cable
 from barrio.core.errors import Fault, nearest, refuse
@@ -48,15 +48,14 @@ class Compared:
         return sum(len(mend.moves) for mend in self.mends)
 
 
-def compare(cables: Sequence[Cable], rows: Iterable[Heard]) -> Compared:
-    """The plan against what was heard. A switch that no row is of was not asked, and nothing is concluded from its silence.
+def compare(cables: Sequence[Cable], table: Table) -> Compared:
+    """The plan against what was heard. Of a switch that was not asked nothing is concluded from its silence.
 
     Raises `Refused` (`neighbours.stranger`) when the table is of none of the plan's switches: it is another fabric's.
     """
-    heard = tuple(rows)
+    heard, asked = table.rows, table.asked
     planned = _planned(cables)
     switches = {port.system for port in planned}
-    asked = {row.at.system for row in heard}
     _known(switches, asked, heard)
     hears, faults = _hears(heard)
     lying = _lying(hears, asked, faults)
@@ -68,10 +67,9 @@ def compare(cables: Sequence[Cable], rows: Iterable[Heard]) -> Compared:
     return Compared(found, unknown, tuple(mend for mend in todo if _touches(mend, planned)), tuple(faults))
 
 
-def lying_of(rows: Iterable[Heard]) -> dict[Port, Port]:
+def lying_of(table: Table) -> dict[Port, Port]:
     """The cables that lie there by a table, from both ends; those that its rows contradict each other over are left out."""
-    heard = tuple(rows)
-    return _lying(_hears(heard)[0], {row.at.system for row in heard}, [])
+    return _lying(_hears(table.rows)[0], table.asked, [])
 
 
 def _planned(cables: Sequence[Cable]) -> dict[Port, Port]:
@@ -82,10 +80,10 @@ def _planned(cables: Sequence[Cable]) -> dict[Port, Port]:
     return planned
 
 
-def _known(switches: set[str], asked: set[str], heard: Sequence[Heard]) -> None:
+def _known(switches: set[str], asked: Set[str], heard: Sequence[Heard]) -> None:
     everybody = asked | {row.far.system for row in heard}
     if not everybody & switches:
-        first = heard[0].at.system if heard else ""
+        first = min(asked)
         raise refuse(
             "neighbours.stranger",
             f"The table is of {len(asked)} switches, {first} among them, and none of them is in this fabric.{nearest(first, switches)} "
@@ -105,7 +103,7 @@ def _hears(heard: Sequence[Heard]) -> tuple[dict[Port, Port], list[Fault]]:
     return hears, faults
 
 
-def _lying(hears: Mapping[Port, Port], asked: set[str], faults: list[Fault]) -> dict[Port, Port]:
+def _lying(hears: Mapping[Port, Port], asked: Set[str], faults: list[Fault]) -> dict[Port, Port]:
     """The cables that lie there, each from both ends. Where the two ends contradict each other, neither is believed."""
     lying: dict[Port, Port] = {}
     doubtful: set[Port] = set()
@@ -123,7 +121,7 @@ def _lying(hears: Mapping[Port, Port], asked: set[str], faults: list[Fault]) -> 
 
 
 def _found(
-    cable: Cable, hears: Mapping[Port, Port], lying: Mapping[Port, Port], asked: set[str], speeds: Mapping[Port, int]
+    cable: Cable, hears: Mapping[Port, Port], lying: Mapping[Port, Port], asked: Set[str], speeds: Mapping[Port, int]
 ) -> Found:
     one, other = Port(cable.a.switch, cable.a.port), Port(cable.b.switch, cable.b.port)
     at_a, at_b = hears.get(one) or lying.get(one), hears.get(other) or lying.get(other)
@@ -136,7 +134,7 @@ def _found(
     return Found(cable.label, "swapped", at_a if at_a != other else None, at_b if at_b != one else None)
 
 
-def _reachable(planned: Mapping[Port, Port], lying: Mapping[Port, Port], asked: set[str]) -> dict[Port, Port]:
+def _reachable(planned: Mapping[Port, Port], lying: Mapping[Port, Port], asked: Set[str]) -> dict[Port, Port]:
     """The planned cables that something is known of: one of their switches was asked, or something is heard at an end."""
     return {
         port: far

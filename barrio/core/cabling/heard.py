@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any, NamedTuple
 
@@ -39,8 +39,25 @@ class Heard:
     line: int = 0
 
 
-def read_heard(data: bytes, switch: str = "") -> tuple[Heard, ...]:
-    """The rows of a table in any of the forms. `switch` is whose it is, where the table does not say.
+@dataclass(frozen=True, slots=True)
+class Table:
+    """Rows, and the switches that were asked: one that hears nobody has no row."""
+
+    rows: tuple[Heard, ...]
+    asked: frozenset[str]
+
+    def __add__(self, other: Table) -> Table:
+        return Table(self.rows + other.rows, self.asked | other.asked)
+
+
+def table_of(rows: Iterable[Heard], asked: Iterable[str] = ()) -> Table:
+    """A table of rows; whoever hears somebody was asked."""
+    every = tuple(rows)
+    return Table(every, frozenset(asked) | {row.at.system for row in every})
+
+
+def read_heard(data: bytes, switch: str = "") -> Table:
+    """A table in any of the forms. `switch` is whose it is, where the table does not say.
 
     Raises `Refused` (`neighbours.encoding`, `neighbours.syntax`, `neighbours.whose`, `neighbours.empty`, `neighbours.rows`).
     """
@@ -53,8 +70,10 @@ def read_heard(data: bytes, switch: str = "") -> tuple[Heard, ...]:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError:
         raise refuse("neighbours.encoding", "The table is not UTF-8 text. Save it as JSON or CSV in UTF-8.") from None
-    rows = tuple(_json(text, switch) if text.lstrip()[:1] in ("{", "[") else _lines(text, switch))
-    if not rows:
+    asked: set[str] = set()
+    is_json = text.lstrip()[:1] in ("{", "[")
+    rows = tuple(_json(text, switch, asked) if is_json else _lines(text, switch))
+    if not rows and not asked:
         raise refuse(
             "neighbours.empty", "The table names no neighbour. Ask a switch with: lldpcli -f json show neighbors"
         )
@@ -63,10 +82,10 @@ def read_heard(data: bytes, switch: str = "") -> tuple[Heard, ...]:
             "neighbours.rows",
             f"The table has {len(rows):,} rows; {MOST_ROWS:,} can be taken at once. Split it by racks.",
         )
-    return rows
+    return table_of(rows, asked)
 
 
-def _json(text: str, switch: str) -> Iterator[Heard]:
+def _json(text: str, switch: str, asked: set[str]) -> Iterator[Heard]:
     try:
         data = json.loads(text)
     except (json.JSONDecodeError, RecursionError) as error:
@@ -78,22 +97,23 @@ def _json(text: str, switch: str) -> Iterator[Heard]:
         ) from None
     if isinstance(data, dict) and "lldp" not in data:
         for name, table in data.items():
-            yield from _of_switch(table, str(name))
+            yield from _of_switch(table, str(name), asked)
         return
-    yield from _of_switch(data, switch)
+    yield from _of_switch(data, switch, asked)
 
 
-def _of_switch(table: object, switch: str) -> Iterator[Heard]:
+def _of_switch(table: object, switch: str, asked: set[str]) -> Iterator[Heard]:
     if not switch:
         raise refuse(
             "neighbours.whose",
             "The table does not say whose it is. Name the file after its switch (leaf-r01a.json), or put tables of several under their names.",
         )
+    asked.add(switch.split(".", maxsplit=1)[0])
     for interface in _interfaces(table):
         for name, said in interface:
             far = _far(said)
             if far is not None:
-                yield Heard(Port(switch, name), far, _speed(said))
+                yield Heard(Port(switch.split(".", maxsplit=1)[0], name), far, _speed(said))
 
 
 def _interfaces(table: object) -> Iterator[list[tuple[str, Mapping[str, Any]]]]:

@@ -21,7 +21,7 @@ create trigger cable_work_kept before update on cable_work for each row execute 
 create table neighbours (
     id bigint generated always as identity primary key,
     fabric text not null references fabrics on delete cascade,
-    rows jsonb not null,
+    heard jsonb not null,
     author text not null,
     taken_at timestamptz not null default now()
 );
