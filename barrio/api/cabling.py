@@ -15,6 +15,7 @@ from barrio.app import drafts
 from barrio.app.cabling import standing
 from barrio.core.cabling.faults import faults_of
 from barrio.core.cabling.lay import Laid, pair_of
+from barrio.core.cabling.orders import pulls, runs_in
 from barrio.core.cabling.routing import Pair
 from barrio.core.errors import Fault
 from barrio.core.place.aisles import aisles
@@ -232,7 +233,8 @@ class BundleView(BaseModel):
 
 
 class ElevationView(BaseModel):
-    """A rack to the unit, from the top down, with its loads and limits (watts of one feed, kilograms), and the bundles that leave it."""
+    """A rack to the unit, from the top down, with its loads and limits (watts of one feed, kilograms), the bundles that leave
+    it, and its cables in the order in which they are best run."""
 
     rack: str
     height: int
@@ -243,6 +245,7 @@ class ElevationView(BaseModel):
     most_weight: int | None
     things: list[ThingView]
     bundles: list[BundleView]
+    runs: list[str]
 
 
 @router.get("/elevations/{rack}", operation_id="getElevation")
@@ -251,11 +254,14 @@ def get_elevation(name: str, rack: str, at: Reading) -> ElevationView:
     found = elevations(compiled.brief, compiled.structure).get(rack)
     if found is None:
         raise Missing(f"{name} has nothing in a rack called {rack}.")
-    bundles = [bundle_view(compiled.laid, pair) for pair in compiled.laid.bundles if rack in pair]
-    return elevation_view(found, bundles)
+    laid = compiled.laid
+    numbers = {pull.pair: pull.number for pull in pulls(laid)}
+    bundles = [bundle_view(laid, pair) for pair in laid.bundles_of(rack)]
+    runs = [laid.cables[place].label for place in runs_in(laid, rack, numbers, laid.inside.get(rack, ()))]
+    return elevation_view(found, bundles, runs)
 
 
-def elevation_view(found: Elevation, bundles: list[BundleView]) -> ElevationView:
+def elevation_view(found: Elevation, bundles: list[BundleView], runs: list[str]) -> ElevationView:
     return ElevationView(
         rack=found.rack, height=found.cabinet.units, units=found.units, watts=found.watts, feed=found.cabinet.feed,
         weight=found.weight, most_weight=found.cabinet.weight,
@@ -268,6 +274,7 @@ def elevation_view(found: Elevation, bundles: list[BundleView]) -> ElevationView
             for one in found.things
         ],
         bundles=bundles,
+        runs=runs,
     )  # fmt: skip
 
 

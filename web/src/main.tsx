@@ -33,6 +33,7 @@ const OwnPage = screen(() => import("./people/own"), "OwnPage");
 const PeopleScreen = screen(() => import("./people/screen"), "PeopleScreen");
 const RecordScreen = screen(() => import("./record/screen"), "RecordScreen");
 const SegmentsScreen = screen(() => import("./segments/screen"), "SegmentsScreen");
+const WorkList = screen(() => import("./cabling/worklist"), "WorkList");
 const PastScreen = screen(() => import("./ledger/past"), "PastScreen");
 
 const queries = new QueryClient({
@@ -76,6 +77,7 @@ function Behind() {
 					<Route path="jobs" element={<JobsScreen />} />
 					<Route path="people" element={<PeopleScreen />} />
 					<Route path="record" element={<RecordScreen />} />
+					<Route path="f/:fabric/work" element={<WorkList />} />
 					<Route path="f/:fabric" element={<FabricFrame />}>
 						<Route index element={<Navigate to="brief" replace />} />
 						<Route path="brief" element={<BriefScreen />} />

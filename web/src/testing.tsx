@@ -57,6 +57,7 @@ const ALL: Right[] = [
 	"read",
 	"edit",
 	"number",
+	"cable",
 	"seal",
 	"delete",
 	"share",

@@ -13,6 +13,8 @@ export const hostsSheet = (name: string, kind: "csv" | "xlsx") => () =>
 	client.GET("/api/v1/fabrics/{name}/hosts.{kind}", { params: { path: { name, kind } }, ...AS });
 export const cablingCsv = (name: string) => () =>
 	client.GET("/api/v1/fabrics/{name}/cabling.csv", { params: { path: { name } }, ...AS });
+export const labelRows = (name: string) => () =>
+	client.GET("/api/v1/fabrics/{name}/labels.csv", { params: { path: { name } }, ...AS });
 export const numbersCsv = (name: string) => () =>
 	client.GET("/api/v1/fabrics/{name}/numbers.csv", { params: { path: { name } }, ...AS });
 export const numbersSheet = (fabric: string) => () =>

@@ -41,6 +41,7 @@ export function useEvents() {
 				"people",
 				"present",
 				"job",
+				"cables",
 				"signedout",
 			])
 				source.addEventListener(kind, (event) => heard(queries, kind, (event as MessageEvent<string>).data));
@@ -99,6 +100,9 @@ export function heard(queries: QueryClient, kind: string, data: string): void {
 			break;
 		case "job":
 			again("jobs");
+			break;
+		case "cables":
+			for (const key of ["work", "neighbours", "cables"]) again("fabric", data, key);
 			break;
 		case "present": {
 			const { fabric, here } = JSON.parse(data) as { fabric: string; here: Here[] };

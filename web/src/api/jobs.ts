@@ -36,7 +36,7 @@ export const useBundleJob = (fabric: string) =>
 			got(
 				client.POST("/api/v1/fabrics/{name}/jobs", {
 					params: { path: { name: fabric } },
-					body: { kind: "bundle", packed },
+					body: { kind: "bundle", packed, what: "racks", size: "a4-70x37" },
 				}),
 			),
 		() => `The bundle of ${fabric} is being made. You are told when it is ready; go on meanwhile.`,
@@ -49,10 +49,26 @@ export const useWork = (fabric: string) =>
 			got(
 				client.POST("/api/v1/fabrics/{name}/jobs", {
 					params: { path: { name: fabric } },
-					body: { kind, packed: "zip" },
+					body: { kind, packed: "zip", what: "racks", size: "a4-70x37" },
 				}),
 			),
 		(job) => `${WHAT[job.kind]?.(fabric)}: it is under way. You are told what comes of it.`,
+	);
+
+export type Pages = "cover" | "racks" | "bundles" | "labels";
+export type LabelSheet = components["schemas"]["NewJob"]["size"];
+
+/** Ask for pages to print. */
+export const usePages = (fabric: string) =>
+	useJobAct(
+		({ what, size }: { what: Pages; size: LabelSheet }) =>
+			got(
+				client.POST("/api/v1/fabrics/{name}/jobs", {
+					params: { path: { name: fabric } },
+					body: { kind: "pages", packed: "zip", what, size },
+				}),
+			),
+		() => `The pages of ${fabric} are being drawn. You are told when they wait under Jobs.`,
 	);
 
 /** What work is called in a sentence. */
@@ -61,6 +77,7 @@ const WHAT: Record<string, (fabric: string) => string> = {
 	"read back": (fabric) => `Reading back ${fabric}`,
 	"deep check": (fabric) => `Holding ${fabric} to the real programs`,
 	sheets: (fabric) => `The sheets of ${fabric}`,
+	pages: (fabric) => `The pages of ${fabric}`,
 };
 
 export const result = (job: number) => () =>

@@ -1,6 +1,7 @@
 /** Who is signed in, and what they may do. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { client, Failure, got } from "./client";
+import { forget } from "./kept";
 import type { components } from "./schema";
 
 export type Who = components["schemas"]["Who"];
@@ -53,6 +54,7 @@ export function useSignOut() {
 	return useMutation<unknown, Failure>({
 		mutationFn: () => got(client.DELETE("/api/v1/session")),
 		onSettled: () => {
+			forget();
 			queries.setQueryData(SESSION, null);
 			// Once the door is shown, nobody looks at the rest any more.
 			setTimeout(() => queries.removeQueries({ predicate: (query) => query.queryKey[0] !== SESSION[0] }));

@@ -4,8 +4,8 @@ import { useBecause } from "../api/queries";
 import { Chain } from "../app/chain";
 import { useOpenFabric } from "../app/open";
 import { Facts, Margin, MarginHead } from "../ui/margin";
-import { counted } from "../ui/words";
-import { type Bundle, type Elevation, type Route, useRoute } from "./queries";
+import { clock, counted, day } from "../ui/words";
+import { type Bundle, type Elevation, type Route, useDeedsOn, useRoute } from "./queries";
 
 interface Props {
 	cable: CableRow | undefined;
@@ -72,6 +72,7 @@ function CableWords({ cable, onRack }: { cable: CableRow; onRack: (rack: string)
 			<div className="label-small mt-3 mb-1.5">Labels, as printed</div>
 			<Label label={cable.label} end="A" text={cable.label_a} />
 			<Label label={cable.label} end="B" text={cable.label_b} />
+			<History label={cable.label} />
 		</>
 	);
 }
@@ -126,17 +127,50 @@ function Where({ rack, unit, port, onRack }: WhereProps) {
 	);
 }
 
-/** A label as it is printed: the cable, this end, and the other. */
-function Label({ label, end, text }: { label: string; end: string; text: string }) {
-	const [, mine = "", other = ""] = text.split(" | ");
+/** A label as it is printed, with the code that opens this cable. */
+function Label({ label, end, text }: { label: string; end: "A" | "B"; text: string }) {
+	const fabric = useOpenFabric();
 	return (
-		<div className="mono mb-1.5 border border-ink bg-raised px-2.5 py-1.5 text-[11.5px] leading-[1.35]">
-			<b>
-				{label} {end}
-			</b>
-			<div>{mine}</div>
-			<div>to {other}</div>
-		</div>
+		<img
+			className="mb-1.5 w-full border border-ink bg-white"
+			src={`/api/v1/fabrics/${fabric.name}/cables/${label}/label.svg?end=${end.toLowerCase()}&v=${fabric.version}`}
+			alt={text}
+		/>
+	);
+}
+
+const WORDS: Record<string, string> = {
+	laid: "laid",
+	"taken out": "taken out",
+	"scanned a": "label at end A read as",
+	"scanned b": "label at end B read as",
+	measured: "measured",
+	"light a": "light received at end A",
+	"light b": "light received at end B",
+	fault: "fault:",
+	mended: "the fault was mended",
+};
+
+/** What was done to a cable, the newest first. */
+function History({ label }: { label: string }) {
+	const { data } = useDeedsOn(label);
+	if (!data?.length) return null;
+	return (
+		<>
+			<div className="label-small mt-3 mb-1">What was done</div>
+			<ul className="mb-3">
+				{[...data].reverse().map((deed) => (
+					<li key={deed.id} className="border-b border-hair/60 py-[3px]">
+						{WORDS[deed.kind] ?? deed.kind} {deed.text}
+						{deed.number !== null && `${deed.number} ${deed.kind === "measured" ? "m" : "dBm"}`}
+						<span className="text-soft">
+							{" "}
+							by {deed.author}, {day(deed.done_at)} {clock(deed.done_at)}
+						</span>
+					</li>
+				))}
+			</ul>
+		</>
 	);
 }
 

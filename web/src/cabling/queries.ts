@@ -1,6 +1,6 @@
 /** What the Cabling screen reads. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { client, got } from "../api/client";
+import { client, every, Failure, got } from "../api/client";
 import type { components } from "../api/schema";
 import { useOpenFabric } from "../app/open";
 
@@ -12,6 +12,58 @@ export type Elevation = Schemas["ElevationView"];
 export type Thing = Schemas["ThingView"];
 export type Bundle = Schemas["BundleView"];
 export type Route = Schemas["RouteView"];
+
+export type Worked = Schemas["WorkRow"];
+export type Checked = Schemas["CheckedView"];
+export type Material = Schemas["MaterialRow"];
+
+/** What was done to each cable, by its label. */
+export function useCableWork(name: string) {
+	return useQuery({
+		queryKey: ["fabric", name, "work"],
+		queryFn: () =>
+			every((query) =>
+				client.GET("/api/v1/fabrics/{name}/cable-work", { params: { path: { name }, query } }),
+			),
+		placeholderData: keepPreviousData,
+	});
+}
+
+/** What the switches heard of each other against the plan; nothing while nobody has said it. */
+export function useNeighbours() {
+	const { name, version } = useOpenFabric();
+	return useQuery({
+		queryKey: ["fabric", name, "neighbours", version],
+		queryFn: async (): Promise<Checked | null> => {
+			try {
+				return await got(client.GET("/api/v1/fabrics/{name}/neighbours", { params: { path: { name } } }));
+			} catch (failure) {
+				if (failure instanceof Failure && failure.problem.status === 404) return null;
+				throw failure;
+			}
+		},
+	});
+}
+
+export function useMaterials(rack: string) {
+	const { name, version } = useOpenFabric();
+	return useQuery({
+		queryKey: ["fabric", name, "materials", version, rack],
+		queryFn: () =>
+			got(client.GET("/api/v1/fabrics/{name}/materials", { params: { path: { name }, query: { rack } } })),
+		placeholderData: keepPreviousData,
+	});
+}
+
+export function useDeedsOn(label: string) {
+	const { name } = useOpenFabric();
+	return useQuery({
+		queryKey: ["fabric", name, "work", label],
+		queryFn: () =>
+			got(client.GET("/api/v1/fabrics/{name}/cable-work/{label}", { params: { path: { name, label } } })),
+		enabled: label !== "",
+	});
+}
 
 export function useFloor() {
 	const { name, version } = useOpenFabric();

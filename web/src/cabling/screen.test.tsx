@@ -3,7 +3,7 @@ import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { expect, test } from "vitest";
 import type { CableRow } from "../api/client";
-import { MARLIN, serve, show } from "../testing";
+import { MARLIN, Refusal, serve, show } from "../testing";
 import { CablingScreen } from "./screen";
 
 const cable = (label: string, leaf: string, spine: string): CableRow => ({
@@ -136,6 +136,8 @@ function opened(more: Record<string, unknown> = {}) {
 		"GET /fabrics/marlin/cables": CABLES,
 		"GET /fabrics/marlin/because": WHY,
 		"GET /fabrics/marlin/floor": FLOOR,
+		"GET /fabrics/marlin/cable-work": [],
+		"GET /fabrics/marlin/neighbours": new Refusal(404, "Nobody has said yet what the switches hear."),
 		"GET /fabrics/marlin/cables/M-0003/route": ROUTE,
 		"GET /fabrics/marlin/elevations/r01": ELEVATION,
 		"GET /fabrics/marlin/switches/leaf-r02a/face": FACE,
@@ -168,7 +170,7 @@ test("a cable that is chosen says which way it goes, how long it is, what it is,
 	expect(margin.textContent).toContain("9.9 m worked out");
 	expect(margin.textContent).toContain("AOC 100G, 10 m");
 	expect(margin.textContent).toContain("8 cables from r01 to s01");
-	expect(margin.textContent).toContain("s01.U40 spine-2:p7");
+	expect(within(margin).getByAltText("M-0003 | s01.U40 spine-2:p7 | r02.U42 leaf-r02a:u1")).toBeTruthy();
 	expect(asked.find((one) => one.path.endsWith("/because"))?.query.get("cable")).toBe("M-0003");
 	expect(window.location.search).toBe("?cable=M-0003");
 });
@@ -209,6 +211,107 @@ test("a fabric whose racks have no place is given one in a line", async () => {
 	expect(asked.find((one) => one.method === "POST")?.body).toMatchObject({
 		edits: [["floor", "racks 0.6 m apart in rows of 8"]],
 	});
+});
+
+const worked = (label: string, more: object) => ({
+	label,
+	link: label,
+	laid_by: "",
+	laid_at: null,
+	measured: null,
+	measured_by: "",
+	scanned_a: "",
+	scanned_b: "",
+	light_a: null,
+	light_b: null,
+	fault: "",
+	fault_by: "",
+	wrong_label: null,
+	...more,
+});
+const port = (name: string, hole: string) => ({ switch: name, port: hole });
+
+test("the sheet says what is laid, what is at fault and what the switches hear, and takes measured lengths from a sheet", async () => {
+	const asked = opened({
+		"GET /fabrics/marlin/cable-work": [
+			worked("M-0001", { laid_by: "Luz", laid_at: "2026-11-09T10:00:00Z" }),
+			worked("M-0002", { fault: "latch broken", fault_by: "Luz" }),
+		],
+		"GET /fabrics/marlin/neighbours": {
+			taken_at: "2026-11-09T10:00:00Z",
+			author: "Luz",
+			counts: { right: 2, swapped: 1 },
+			unknown: [],
+			moves: 0,
+			mends: [],
+			instead: null,
+			findings: [],
+			cables: [
+				{ label: "M-0003", state: "swapped", a_hears: port("spine-1", "p9"), b_hears: null, speed: null },
+			],
+		},
+		"POST /fabrics/marlin/cable-work": { new: 2, not_planned: [] },
+	});
+	expect(await screen.findByText("laid 9 Nov")).toBeTruthy();
+	expect(screen.getByText("latch broken")).toBeTruthy();
+	expect(await screen.findByText("swapped")).toBeTruthy();
+	expect(screen.getByText("1 of 3 laid")).toBeTruthy();
+	const grid = screen.getByRole("grid", { name: "Cabling plan" });
+	const row = within(grid).getAllByRole("row")[1] as HTMLElement;
+	await userEvent.click(within(row).getAllByRole("gridcell")[10] as HTMLElement);
+	grid.focus();
+	await userEvent.paste("10,2\n11.5");
+	await waitFor(() => expect(asked.filter((one) => one.method === "POST").length).toBeGreaterThan(0));
+	const deeds = asked
+		.filter((one) => one.method === "POST")
+		.flatMap((one) => (one.body as { deeds: object[] }).deeds);
+	expect(deeds).toMatchObject([
+		{ cable: "M-0001", kind: "measured", number: 10.2 },
+		{ cable: "M-0002", kind: "measured", number: 11.5 },
+	]);
+});
+
+test("what is crossed is told as moves, a plug at a time", async () => {
+	opened({
+		"GET /fabrics/marlin/neighbours": {
+			taken_at: "2026-11-09T10:00:00Z",
+			author: "Luz",
+			counts: { right: 1, swapped: 2 },
+			unknown: [],
+			moves: 2,
+			cables: [],
+			instead: { pins: [{ use: "port.spine", key: "leaf/r01/a~1", number: "7" }], moves: 2, left: 0 },
+			findings: [],
+			mends: [
+				{
+					pull: [],
+					lay: [],
+					moves: [
+						{
+							label: "M-0001",
+							out: port("spine-1", "p9"),
+							into: port("spine-1", "p7"),
+							stays: port("leaf-r01a", "u1"),
+							loose: true,
+						},
+						{
+							label: "M-0002",
+							out: port("spine-1", "p7"),
+							into: port("spine-1", "p9"),
+							stays: port("leaf-r01b", "u1"),
+							loose: false,
+						},
+					],
+				},
+			],
+		},
+	});
+	await userEvent.click(await screen.findByRole("button", { name: "Check" }));
+	const steps = (await screen.findAllByRole("listitem")).map((step) => step.textContent);
+	expect(steps).toContain("Take M-0001 out of spine-1 p9 and let it hang");
+	expect(steps.at(-2)).toBe("Move M-0002 from spine-1 p7 to spine-1 p9");
+	expect(steps.at(-1)).toBe("Put M-0001, which hangs, into spine-1 p7");
+	expect(screen.getByRole("button", { name: "Let the plan follow the cables" })).toBeTruthy();
 });
 
 test("the plan is taken away as a file under the name that the server gives it", async () => {

@@ -1,15 +1,29 @@
 /** Cabling: the hall from above with the way of what is chosen; under it the sheet of cables, or both ends of one. */
 import { useMemo } from "react";
+import { Link } from "react-router";
+import type { CableRow } from "../api/client";
 import { cablingCsv, useDownload } from "../api/downloads";
 import { useCables } from "../api/queries";
+import { useMay } from "../api/session";
 import { useOpenFabric } from "../app/open";
 import { KeysDialog, useKey } from "../ui/keys";
 import { usePlace } from "../ui/place";
 import { counted } from "../ui/words";
+import { CheckView } from "./check";
 import { Ends } from "./ends";
 import { FloorPicture } from "./floor/view";
 import { CablingMargin } from "./margin";
-import { type Floor, useElevation, useFloor, useRoute } from "./queries";
+import { OrderView } from "./order";
+import { useOutbox, withWaiting } from "./outbox";
+import {
+	type Floor,
+	useCableWork,
+	useElevation,
+	useFloor,
+	useNeighbours,
+	useRoute,
+	type Worked,
+} from "./queries";
 import { RackView } from "./rack";
 import { CableSheet } from "./sheet";
 import { Unplaced } from "./unplaced";
@@ -27,12 +41,15 @@ export function CablingScreen() {
 	const cable = cables?.find((one) => one.label === label);
 	const route = useRoute(cable ? label : "").data;
 	const elevation = useElevation(rack).data;
-	const ends = place.view === "ends";
+	const view = (VIEWS.find(([name]) => name === place.view)?.[0] ?? "sheet") as View;
+	const work = useWorked(cables);
+	const heard = useHeard();
 	const racks = useMemo(
 		() => (cable ? [cable.a_rack, cable.b_rack].filter(Boolean) : rack ? [rack] : []),
 		[cable, rack],
 	);
-	useKey("e", () => goTo({ ...place, view: ends ? undefined : "ends" }));
+	useKey("e", () => goTo({ ...place, view: view === "ends" ? undefined : "ends" }));
+	const may = useMay("cable", fabric.name);
 	useKey("Escape", () => goTo({}));
 	const choose = (next: string) => goTo(next ? { rack: next, view: place.view } : {});
 	return (
@@ -40,10 +57,16 @@ export function CablingScreen() {
 			<main className="flex min-w-0 flex-1 flex-col px-5 pt-3.5">
 				<div className="mb-1 flex items-baseline gap-5">
 					<h1 className="text-[17px] font-bold">{floor?.placed ? "The hall, from above" : "Cabling plan"}</h1>
-					<span className="text-soft">{floor?.placed && summary(floor)}</span>
+					<span className="truncate text-soft">{floor?.placed && summary(floor)}</span>
+					<Link
+						className="button-plain ml-auto flex-none"
+						to={`/f/${fabric.name}/work${rack ? `?rack=${rack}` : ""}`}
+					>
+						Work list
+					</Link>
 					<button
 						type="button"
-						className="button-plain ml-auto"
+						className="button-plain flex-none"
 						onClick={() => void download(cablingCsv(fabric.name))}
 					>
 						Download as CSV
@@ -62,6 +85,7 @@ export function CablingScreen() {
 							floor={floor}
 							racks={racks}
 							route={route?.points ?? NO_POINTS}
+							laid={work.shares}
 							bundles={cable ? [] : (elevation?.bundles ?? [])}
 							onChoose={choose}
 						/>
@@ -70,17 +94,36 @@ export function CablingScreen() {
 				{floor && <Findings floor={floor} />}
 				{cables && cables.length > 0 && (
 					<>
-						<Views ends={ends} onEnds={(next) => goTo({ ...place, view: next ? "ends" : undefined })} />
-						{ends && cable ? (
+						<Views
+							view={view}
+							laid={[...work.worked.values()].filter((one) => one.laid_at).length}
+							wrong={heard.size}
+							of={cables.length}
+							onView={(next) => goTo({ ...place, view: next === "sheet" ? undefined : next })}
+						/>
+						{view === "order" ? (
+							<OrderView rack={rack} />
+						) : view === "check" ? (
+							<CheckView onCable={(one) => goTo({ cable: one, view: "check" })} />
+						) : view === "ends" && cable ? (
 							<Ends cable={cable} onOpen={(one) => goTo({ cable: one, view: "ends" })} />
-						) : ends && elevation ? (
+						) : view === "ends" && elevation ? (
 							<RackView rack={elevation} />
 						) : (
 							<CableSheet
 								cables={cables}
 								chosen={label}
 								rack={rack}
+								worked={work.worked}
+								heard={heard}
 								onChoose={(one) => goTo({ cable: one, view: place.view })}
+								onMeasured={
+									may
+										? (lengths) => {
+												for (const [link, number] of lengths) work.record(link, "measured", { number });
+											}
+										: undefined
+								}
 							/>
 						)}
 					</>
@@ -99,6 +142,7 @@ export function CablingScreen() {
 					["E", "both ends of what is chosen, or the sheet"],
 					["Esc", "let go of what is chosen"],
 					["Shift + arrows, Ctrl C", "choose a range of the sheet, and copy it"],
+					["Ctrl V", "on measured lengths, take a column of them from a sheet"],
 				]}
 			/>
 		</>
@@ -111,23 +155,71 @@ function summary(floor: Floor): string {
 	return `${counted(floor.racks.length, "rack")} in ${counted(rows, "row")}, ${counted(floor.cables, "cable")} of ${counted(Math.round(floor.metres), "metre")}, trays ${Math.round(full)} % full at the worst`;
 }
 
-function Views({ ends, onEnds }: { ends: boolean; onEnds: (ends: boolean) => void }) {
-	const tab = (on: boolean, to: boolean, words: string) => (
-		<button
-			type="button"
-			aria-pressed={on}
-			className={`border-b-2 pb-0.5 ${on ? "border-indigo font-semibold" : "border-transparent text-soft hover:text-indigo"}`}
-			onClick={() => onEnds(to)}
-		>
-			{words}
-		</button>
-	);
+const VIEWS = [
+	["sheet", "Sheet"],
+	["ends", "Ends and racks"],
+	["order", "To order and to print"],
+	["check", "Check"],
+] as const;
+type View = (typeof VIEWS)[number][0];
+
+interface ViewsProps {
+	view: View;
+	laid: number;
+	wrong: number;
+	of: number;
+	onView: (view: View) => void;
+}
+
+function Views({ view, laid, wrong, of, onView }: ViewsProps) {
 	return (
 		<div className="mt-1 mb-2 flex flex-none gap-4 border-t border-hair pt-2">
-			{tab(!ends, false, "Sheet")}
-			{tab(ends, true, "Ends and racks")}
+			{VIEWS.map(([name, words]) => (
+				<button
+					key={name}
+					type="button"
+					aria-pressed={name === view}
+					className={`border-b-2 pb-0.5 ${name === view ? "border-indigo font-semibold" : "border-transparent text-soft hover:text-indigo"}`}
+					onClick={() => onView(name)}
+				>
+					{words}
+				</button>
+			))}
+			<span className="ml-auto text-soft">
+				{laid} of {of} laid
+				{wrong > 0 && <b className="ml-3 font-semibold text-madder">{wrong} not as planned</b>}
+			</span>
 		</div>
 	);
+}
+
+/** What was done to cables, with what is on its way from this page. */
+function useWorked(cables: CableRow[] | undefined) {
+	const fabric = useOpenFabric();
+	const { data } = useCableWork(fabric.name);
+	const { deeds, record } = useOutbox(fabric.name);
+	const labels = useMemo(() => new Map((cables ?? []).map((cable) => [cable.link, cable.label])), [cables]);
+	const worked = useMemo(() => withWaiting(data ?? [], deeds, labels), [data, deeds, labels]);
+	const shares = useMemo(() => shareLaid(cables ?? [], worked), [cables, worked]);
+	return { worked, shares, record };
+}
+
+/** The share of the cables at each rack that is laid. */
+function shareLaid(cables: CableRow[], worked: ReadonlyMap<string, Worked>): Map<string, number> {
+	const all = new Map<string, number>();
+	const laid = new Map<string, number>();
+	for (const cable of cables)
+		for (const rack of new Set([cable.a_rack, cable.b_rack])) {
+			all.set(rack, (all.get(rack) ?? 0) + 1);
+			if (worked.get(cable.link)?.laid_at) laid.set(rack, (laid.get(rack) ?? 0) + 1);
+		}
+	return new Map([...laid].map(([rack, count]) => [rack, count / (all.get(rack) ?? 1)]));
+}
+
+/** How cables lie that do not lie as planned, by their labels. */
+function useHeard(): ReadonlyMap<string, string> {
+	const { data } = useNeighbours();
+	return useMemo(() => new Map((data?.cables ?? []).map((one) => [one.label, one.state])), [data]);
 }
 
 function Findings({ floor }: { floor: Floor }) {

@@ -16,6 +16,7 @@ export type Paint = Record<
 	| "woad"
 	| "walnut"
 	| "madder"
+	| "moss"
 	| "empty",
 	string
 >;
@@ -36,6 +37,7 @@ const NAMES: Record<keyof Paint, string> = {
 	woad: "--woad",
 	walnut: "--walnut",
 	madder: "--madder",
+	moss: "--moss",
 	empty: "--empty",
 };
 

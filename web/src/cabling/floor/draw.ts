@@ -9,6 +9,8 @@ export interface Marks {
 	/** Racks that are chosen, or at the ends of what is. */
 	racks: ReadonlySet<string>;
 	hovered: string;
+	/** What share of the cables that end in a rack is laid. */
+	laid: ReadonlyMap<string, number>;
 	route: Points;
 	bundles: readonly Bundle[];
 	/** How far the chosen row has been dragged, in mm. */
@@ -36,7 +38,8 @@ export function draw(
 	for (const rack of floor.racks) {
 		const moved = marks.dragged && rack.row === marks.dragged.row && rack.hall === marks.dragged.hall;
 		const spot = moved && marks.dragged ? shifted(rack, marks.dragged) : rack;
-		if (meets(spot, window)) pen.rack(spot, marks.racks.has(rack.rack), marks.hovered === rack.rack);
+		if (meets(spot, window))
+			pen.rack(spot, marks.racks.has(rack.rack), marks.hovered === rack.rack, marks.laid.get(rack.rack) ?? 0);
 	}
 	for (const bundle of marks.bundles) pen.way(bundle.points, Math.min(7, 1.4 + bundle.cables / 6), 0.5);
 	if (marks.route.length) pen.way(marks.route, 2.6, 1, true);
@@ -126,7 +129,7 @@ class Pen {
 		context.restore();
 	}
 
-	rack(rack: Spot, chosen: boolean, hovered: boolean) {
+	rack(rack: Spot, chosen: boolean, hovered: boolean, laid: number) {
 		const { context, view, paint } = this;
 		const x = Math.round(this.x(rack.x)) + 0.5;
 		const y = Math.round(this.y(rack.y)) + 0.5;
@@ -134,6 +137,12 @@ class Pen {
 		const depth = Math.max(2, rack.depth * view.scale - 1);
 		context.fillStyle = chosen ? paint.chosen : paint.raised;
 		context.fillRect(x, y, width, depth);
+		if (laid) {
+			context.globalAlpha = 0.35;
+			context.fillStyle = paint.moss;
+			context.fillRect(x, y + depth * (1 - laid), width, depth * laid);
+			context.globalAlpha = 1;
+		}
 		context.strokeStyle = rack.wrong ? paint.madder : chosen || hovered ? paint.indigo : paint.faint;
 		context.globalAlpha = chosen || hovered || rack.wrong ? 1 : 0.55;
 		context.lineWidth = chosen ? 2 : 1;

@@ -13,12 +13,13 @@ interface Props {
 	racks: readonly string[];
 	route: readonly { x: number; y: number }[];
 	bundles: readonly Bundle[];
+	laid: ReadonlyMap<string, number>;
 	onChoose: (rack: string) => void;
 }
 
 const NONE: Marks["drawing"] = [];
 
-export function FloorPicture({ floor, racks, route, bundles, onChoose }: Props) {
+export function FloorPicture({ floor, racks, route, bundles, laid, onChoose }: Props) {
 	const frame = useRef<HTMLDivElement>(null);
 	const canvas = useRef<HTMLCanvasElement>(null);
 	const [size, setSize] = useState({ width: 900, height: 300 });
@@ -31,12 +32,13 @@ export function FloorPicture({ floor, racks, route, bundles, onChoose }: Props) 
 		(): Marks => ({
 			racks: new Set(racks),
 			hovered: hovered?.rack ?? "",
+			laid,
 			route,
 			bundles,
 			dragged: null,
 			drawing: NONE,
 		}),
-		[racks, hovered, route, bundles],
+		[racks, hovered, route, bundles, laid],
 	);
 
 	useEffect(() => {
