@@ -149,7 +149,7 @@ def check(
     counts = ", ".join(f"{count} {state}" for state, count in sorted(found.counts.items(), key=lambda one: -one[1]))
     typer.echo(f"{brief}: {counts}")
     _tell(found, {Port(end.switch, end.port): cable.label for cable in cables for end in (cable.a, cable.b)})
-    if found.counts.get("right", 0) + found.counts.get("not heard of", 0) < len(cables) or found.faults:
+    if found.counts.get("right", 0) + found.counts.get("not heard of", 0) < len(found.cables) or found.faults:
         raise typer.Exit(1)
 
 

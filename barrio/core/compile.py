@@ -29,10 +29,10 @@ from barrio.core.checks.pools import check_pools_of
 from barrio.core.checks.structure import check_structure
 from barrio.core.errors import Fault, Refused
 from barrio.core.ledger.allocate import allocate
-from barrio.core.ledger.demand import demands_of, pools_of
+from barrio.core.ledger.demand import FURTHER, demands_of, pools_of
 from barrio.core.ledger.pool import Pool
 from barrio.core.ledger.vlans import racks_choose
-from barrio.core.ledger.wanted import Allocation, ByKey, Demand, Holdings
+from barrio.core.ledger.wanted import Allocation, ByKey, Demand, Holdings, Taken
 from barrio.core.model.build import Ends, build, plug, shared_anew
 from barrio.core.model.carried import made_anew
 from barrio.core.model.devices import DEVICES
@@ -158,7 +158,7 @@ class Compiled(_Drawing):
     @cached_property
     def laid(self) -> Laid:
         """All cables with their ways, worked out when somebody looks at them."""
-        return lay(self.brief, self.structure, self.ends, self.allocation.numbers["cable"])
+        return lay(self.brief, self.structure, self.ends, self.allocation.numbers, self.attachments)
 
     @property
     def noticed(self) -> tuple[Fault, ...]:
@@ -193,7 +193,8 @@ class Compiled(_Drawing):
         """How many switches and cables there are to be now, and how many later, in words: one count for all who tell."""
         switches, cables = len(self.staged), len(self.cables)
         later = len(self.structure.switches) - switches
-        more = len(self.ends) + len(self.structure.outside) - cables
+        links = sum(cable.use in ("fabric", "outside") for cable in self.cables)
+        more = len(self.ends) + len(self.structure.outside) - links
         now = f"{_counted(switches, 'switch', 'switches')}, {_counted(cables, 'cable', 'cables')}"
         then = [_counted(later, "switch", "switches")] * bool(later) + [_counted(more, "cable", "cables")] * bool(more)
         return f"{now} ({' and '.join(then)} more planned for later)" if then else now
@@ -255,10 +256,11 @@ def ask(
     targets = chosen(ladder, structure, office.target)
     drawn_from = pools_of(brief, pools)
     drawn_alike = attachments.carried == was.attachments.carried or not racks_choose(brief) if was else False
-    if was and was.pools == drawn_from and drawn_alike:
+    same_hosts = was is not None and ("hosts" not in brief.cabling.plans or attachments is was.attachments)
+    if was and was.pools == drawn_from and drawn_alike and same_hosts:
         demands = was.demands
     else:
-        demands = tuple(demands_of(brief, structure, drawn_from, attachments.carried))
+        demands = tuple(demands_of(brief, structure, drawn_from, attachments))
     return Asked(
         brief, ladder, targets, catalogue, structure, attachments, drawn_from, demands, findings, previous, touched
     )
@@ -274,7 +276,12 @@ def complete(asked: Asked, holdings: Holdings) -> Compiled:
     else:
         allocation = allocate(asked.demands, holdings)
     numbers = allocation.numbers
-    if touched is not None and was is not None and pools == was.pools and numbers == was.allocation.numbers:
+    if (
+        touched is not None
+        and was is not None
+        and pools == was.pools
+        and _printed(numbers) == _printed(was.allocation.numbers)
+    ):
         ends, origins, models = was.ends, was.origins, was.models
         leaves = differing(was.attachments, attachments) if attachments is not was.attachments else ()
         if leaves:
@@ -300,9 +307,15 @@ def complete(asked: Asked, holdings: Holdings) -> Compiled:
         brief, asked.ladder, asked.targets, asked.catalogue, structure, attachments, pools, allocation, ends, models, findings, asked.demands, holdings.pinned, without,
         origins, site_wide, twice, files, stale,
     )  # fmt: skip
-    if was is not None and "laid" in was.__dict__:
+    hosts_alike = was is not None and ("hosts" not in brief.cabling.plans or attachments is was.attachments)
+    if was is not None and hosts_alike and "laid" in was.__dict__:
         compiled.__dict__["laid"] = was.laid
     return compiled
+
+
+def _printed(numbers: ByKey) -> dict[str, Mapping[str, Taken]]:
+    """The numbers that files print: all but those of further cables."""
+    return {use: held for use, held in numbers.items() if use != FURTHER}
 
 
 def _kept(

@@ -129,7 +129,7 @@ def as_pdf(cables: Sequence[Cable], base: str, size: str, title: str) -> bytes:
         at = place % (sheet.columns * sheet.rows)
         if at == 0 and place:
             canvas.showPage()
-        _draw(canvas, sheet, _points(sheet, size, pair), label, at)
+        _draw(canvas, sheet, _set(sheet, size, pair), label, at)
     canvas.save()
     return out.getvalue()
 
@@ -138,20 +138,41 @@ def _code_side(sheet: Size) -> float:
     return min(sheet.height - 4, sheet.width * 0.32)
 
 
-def _points(sheet: Size, size: str, pair: Sequence[Label]) -> float:
-    """The size of letters at which both labels of a cable fit. Raises `Refused` (`label.long`)."""
+class Setting(NamedTuple):
+    """How a label is set: the size of its letters in points, and whether a place stands on a line of its own."""
+
+    points: float
+    broken: bool
+
+
+def _lines(label: Label, broken: bool) -> list[str]:
+    """The lines under the head: each end on one, or broken after where it stands."""
+    lines = []
+    for text in (label.mine, label.other):
+        head, _, rest = text.rpartition(" ")
+        lines += [head, rest] if broken and head else [text]
+    return lines
+
+
+def _set(sheet: Size, size: str, pair: Sequence[Label]) -> Setting:
+    """How both labels of a cable fit: in letters as large as can be. Raises `Refused` (`label.long`)."""
     room = (sheet.width - _code_side(sheet) - 5) * mm
-    texts = [text for label in pair for text in (label.mine, label.other)]
-    points = min(9.0, sheet.height * mm / 5, *(room / stringWidth(text, "Courier", 1.0) for text in texts))
-    if points < LEAST_POINTS:
+    found = []
+    for broken in (False, True):
+        lines = [line for label in pair for line in _lines(label, broken)]
+        high = (sheet.height - 3) * mm / (1.35 * (len(lines) / 2 + 1.2))
+        found.append(Setting(min(9.0, high, *(room / stringWidth(line, "Courier", 1.0) for line in lines)), broken))
+    best = max(found, key=lambda setting: setting.points)
+    if best.points < LEAST_POINTS:
         wider = next((name for name, other in SIZES.items() if other.width > sheet.width), None)
         way = f"Print on {wider}, or give" if wider else "Give"
         words = f"The labels of {pair[0].head.split()[0]} do not fit {size} in letters of {LEAST_POINTS:g} points. {way} the switches shorter names."
         raise refuse("label.long", words)
-    return float(points)
+    return best
 
 
-def _draw(canvas: Canvas, sheet: Size, points: float, label: Label, at: int) -> None:
+def _draw(canvas: Canvas, sheet: Size, setting: Setting, label: Label, at: int) -> None:
+    points = setting.points
     row, column = divmod(at, sheet.columns)
     left = (sheet.left + column * sheet.width) * mm
     bottom = sheet.paper[1] - (sheet.top + (row + 1) * sheet.height) * mm
@@ -161,8 +182,8 @@ def _draw(canvas: Canvas, sheet: Size, points: float, label: Label, at: int) -> 
     canvas.setFont("Courier-Bold", points + 1)
     canvas.drawString(left + 2 * mm, y, label.head)
     canvas.setFont("Courier", points)
-    canvas.drawString(left + 2 * mm, y - line, label.mine)
-    canvas.drawString(left + 2 * mm, y - 2 * line, label.other)
+    for place, text in enumerate(_lines(label, setting.broken), 1):
+        canvas.drawString(left + 2 * mm, y - place * line, text)
     _code(
         canvas, label.address, left + (sheet.width - code - 2) * mm, bottom + (sheet.height - code) / 2 * mm, code * mm
     )

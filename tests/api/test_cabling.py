@@ -47,7 +47,7 @@ def test_the_floor_has_racks_trays_and_aisles_and_a_cable_its_way(marlin: TestCl
     walked = sum(route[step] for step in ("up", "aside", "along", "down", "slack"))
     assert walked == pytest.approx(cable["length"], abs=0.1) and cable["stock"] >= cable["length"]
     assert [step["tray"] for step in route["trays"]] == ["tray-south", "across", "tray-north"]
-    assert route["bundle"]["cables"] == 8
+    assert route["bundle"]["cables"] == 10, "eight uplinks and two consoles"
     rack = get(marlin, "elevations/r07")
     assert [(thing["name"], thing["unit"], thing["airflow"]) for thing in rack["things"]] == [
         ("leaf-r07a", 42, "back to front"), ("leaf-r07b", 41, "back to front"),
@@ -123,7 +123,7 @@ def lines(cables: list[dict[str, Any]], far: dict[str, str] | None = None) -> st
 
 
 def test_crossed_cables_are_told_with_the_moves_that_put_them_right(marlin: TestClient) -> None:
-    cables = get(marlin, "cables")
+    cables = [row for row in get(marlin, "cables") if row["speed"] == 100]
     assert marlin.get("/api/v1/fabrics/marlin/neighbours").status_code == 404
     table = lines(cables, {"M-0031": "M-0047", "M-0047": "M-0031"})
     answer = marlin.post("/api/v1/fabrics/marlin/neighbours", content=table)
@@ -140,7 +140,7 @@ def test_crossed_cables_are_told_with_the_moves_that_put_them_right(marlin: Test
 
 def test_what_to_order_adds_up_to_the_cables_and_stock_is_taken_off(marlin: TestClient) -> None:
     rows = get(marlin, "materials")
-    assert sum(row["needed"] for row in rows) == 208 and all(
+    assert sum(row["needed"] for row in rows) == len(get(marlin, "cables")) == 328 and all(
         row["order"] == row["needed"] + row["spare"] for row in rows
     )
     first = rows[0]
@@ -155,7 +155,7 @@ def test_labels_and_pages_are_printed(marlin: TestClient) -> None:
     svg = marlin.get("/api/v1/fabrics/marlin/cables/M-0109/label.svg?end=b").text
     assert "M-0109 B" in svg and "to r07.U41 leaf-r07b:u5" in svg and "<path" in svg
     rows = list(csv.DictReader(io.StringIO(marlin.get("/api/v1/fabrics/marlin/labels.csv").text)))
-    assert len(rows) == 416 and rows[216]["code"].endswith("/f/marlin/cabling?cable=M-0109")
+    assert len(rows) == 656 and rows[216]["code"].endswith("/f/marlin/cabling?cable=M-0109")
     for path in ("elevations/r07/page.pdf", "labels.pdf?rack=r07&size=a4-48x25"):
         answer = marlin.get(f"/api/v1/fabrics/marlin/{path}")
         assert (

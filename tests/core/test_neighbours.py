@@ -21,7 +21,11 @@ Pairs = list[tuple[Port, Port]]
 
 
 def planned(compiled: Compiled = MARLIN) -> Pairs:
-    return [(Port(one.a.switch, one.a.port), Port(one.b.switch, one.b.port)) for one in compiled.cables]
+    return [
+        (Port(one.a.switch, one.a.port), Port(one.b.switch, one.b.port))
+        for one in compiled.cables
+        if one.use == "fabric"
+    ]
 
 
 def rows(pairs: Pairs, whose: Callable[[str], bool] = lambda _: True) -> list[Heard]:

@@ -117,7 +117,7 @@ _V4_SIZES = {"loopback": 1, "link": 2, "outside": 2, "segment": SEGMENT_SIZES[Fa
 _FAMILY = {"v4": Family.V4, "v6": Family.V6}
 _POSITION = {
     "port.spine": "spine ports", "port.leaf": "leaf uplinks", "port.super": "super-spine ports", "port.up": "spine uplinks",
-    "cable": "cable numbers",
+    "cable": "cable numbers", "cable.further": "cable numbers",
 }  # fmt: skip
 
 
@@ -126,6 +126,10 @@ def _position(use: str) -> str:
         return f"uplinks of {use.split('.', 2)[2]} leaves"
     if use.startswith("port.spine."):
         return f"spine ports of pod {use.split('.', 2)[2]}"
+    if use.startswith("port.outlet."):
+        return "outlets of feed {1} of rack {0}".format(*use.split(".")[2:4])
+    if use.startswith(("port.management.", "port.console.")):
+        return f"ports of {use.split('.', 2)[2]}"
     return _POSITION[use]
 
 

@@ -4,11 +4,37 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from barrio.core.because.chain import Step, brief_step, rule_step
+from barrio.core.because.chain import Step, brief_step, ledger_step, rule_step
 from barrio.core.brief.document import Document
 from barrio.core.cabling.choice import Option
 from barrio.core.cabling.lay import Laid, Way
 from barrio.core.compile import Compiled
+from barrio.core.ledger.demand import FURTHER
+
+_ASKED = {
+    "management": "Every switch has a cable from its management port to a management switch that serves its rack",
+    "console": "Every switch has a cable from its console port to a console server that serves its rack",
+    "power": "Every switch has a cable to each of the two feeds of its rack",
+    "host": "Every port of a host has a cable",
+}
+
+
+def further_steps(document: Document, compiled: Compiled, place: int) -> Iterator[Step]:
+    """The chain of a cable that is no link: its way and part, why there is one, its number and its far port."""
+    cable, numbers = compiled.laid.cables[place], compiled.allocation.numbers
+    if compiled.laid.placed:
+        yield from lying_steps(document, compiled, cable.label)
+    yield brief_step(document, "cabling.plans", _ASKED[cable.use])
+    yield ledger_step(compiled, FURTHER, cable.link)
+    if cable.use != "host":
+        switch = cable.link.removeprefix(f"{cable.use}/")
+        bank = f"port.{cable.use}.{cable.b.switch}"
+        if cable.use == "power":
+            switch = cable.link.removeprefix("power/")[:-2]
+            bank = f"port.outlet.{cable.a.rack}.{cable.link[-1]}"
+        if switch in numbers.get(bank, {}):
+            yield ledger_step(compiled, bank, switch)
+    yield rule_step("Each end's label names both ends", "TIA-606")
 
 
 def lying_steps(document: Document, compiled: Compiled, label: str) -> Iterator[Step]:

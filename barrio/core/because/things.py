@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from barrio.core.because.cables import cable_steps
 from barrio.core.because.chain import Step, ledger_step
+from barrio.core.because.laid import further_steps
 from barrio.core.because.place import Place, asn_steps, numbers_step
 from barrio.core.because.segments import vlan_or_vni_steps
 from barrio.core.because.values import of_value
@@ -16,7 +17,10 @@ def of_cable(document: Document, compiled: Compiled, label: str) -> tuple[Step, 
     """The chain of the cable with this label. Raises `KeyError` when there is none."""
     end = next((end for end in compiled.ends if end.label == label), None)
     if end is None:
-        key = next((cable.link for cable in compiled.cables if cable.label == label), "")
+        place = compiled.laid.by_label.get(label)
+        if place is not None and compiled.laid.cables[place].use not in ("fabric", "outside"):
+            return tuple(further_steps(document, compiled, place))
+        key = compiled.laid.cables[place].link if place is not None else ""
         return of_number(document, compiled, "cable", key)
     return tuple(cable_steps(document, compiled, end))
 

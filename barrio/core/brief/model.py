@@ -143,6 +143,7 @@ class Cabling(Part):
 
     `slack` is what is left over at each end, in metres; `fill` how full a tray may be, in per cent of its section (TIA-569 has 50 at the
     most); `spares` how many more of each part are ordered, in per cent. `parts` are those that may be chosen beside the ones that ship.
+    `plans` are the further cables that are planned beside the fabric's links.
     """
 
     prefix: Annotated[str, Field(pattern=r"^[A-Z][A-Z0-9]{0,7}$")] | None = None
@@ -151,6 +152,7 @@ class Cabling(Part):
     fill: int = Field(50, ge=5, le=100)
     spares: int = Field(5, ge=0, le=100)
     parts: PartList = PartList()
+    plans: list[Literal["management", "console", "power", "hosts"]] = Field([], max_length=4)
 
 
 RungKey = Annotated[

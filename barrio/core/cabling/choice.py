@@ -119,6 +119,8 @@ def _assemblies(need: Need, parts: PartList) -> Iterator[Option]:
 
 
 def _assembly_name(part: Assembly) -> str:
+    if part.kind in ("copper", "power"):
+        return part.id
     return f"{part.kind} {part.legs}×{part.speed}G" if part.legs > 1 else f"{part.kind} {part.speed}G"
 
 

@@ -54,6 +54,8 @@ def compare(cables: Sequence[Cable], table: Table) -> Compared:
     Raises `Refused` (`neighbours.stranger`) when the table is of none of the plan's switches: it is another fabric's.
     """
     heard, asked = table.rows, table.asked
+    # Management, console, power and hosts are not heard by name and port.
+    cables = [cable for cable in cables if cable.use in ("fabric", "outside")]
     planned = _planned(cables)
     switches = {port.system for port in planned}
     _known(switches, asked, heard)

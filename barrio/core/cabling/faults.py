@@ -73,7 +73,7 @@ def _not_as_wanted(laid: Laid) -> Iterator[Fault]:
     others = [
         cable.label
         for cable, lead in zip(laid.cables, laid.leads, strict=True)
-        if cable.stock is not None and cable.kind != wanted and lead.a.rack != lead.b.rack
+        if cable.stock is not None and cable.kind not in (wanted, "copper", "power") and lead.a.rack != lead.b.rack
     ]
     if others:
         kind = laid.cables[laid.by_label[others[0]]].kind

@@ -14,13 +14,14 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from barrio.core.attach.attachments import Attachments
 from barrio.core.brief.model import Brief
 from barrio.core.cabling.choice import Choice, Need, Option, choose, options_for
-from barrio.core.cabling.plan import Cable, Lead, cable_kind, leads
+from barrio.core.cabling.plan import COPPER, POWER, Cable, Lead, cable_kind, leads
 from barrio.core.cabling.routing import Pair, Route, Routes, Spread, Steps, routes_between, steps_of, with_room
 from barrio.core.catalogue.cables import PartList
 from barrio.core.catalogue.madeparts import MADE_PARTS
-from barrio.core.ledger.wanted import Taken
+from barrio.core.ledger.wanted import ByKey
 from barrio.core.model.links import Ends
 from barrio.core.place.floor import XY, Plan, floor_plan, mm, racks_of
 from barrio.core.place.routes import Section, Trays, trays_of
@@ -181,9 +182,9 @@ def pair_of(lead: Lead) -> Pair:
     return Pair(one, other) if one < other else Pair(other, one)
 
 
-def lay(brief: Brief, structure: Structure, ends: Iterable[Ends], numbers: Mapping[str, Taken]) -> Laid:
+def lay(brief: Brief, structure: Structure, ends: Iterable[Ends], numbers: ByKey, attachments: Attachments) -> Laid:
     """All cables of a fabric, with their lengths and parts where racks have places."""
-    found = tuple(leads(brief, structure, ends, numbers))
+    found = tuple(leads(brief, structure, ends, numbers, attachments))
     plan = floor_plan(brief, racks_of(brief, structure))
     parts = MADE_PARTS.with_parts(brief.cabling.parts) if brief.cabling.parts.by_id else MADE_PARTS
     if not plan.spots:
@@ -202,7 +203,7 @@ def with_measured(laid: Laid, measured: Mapping[str, float]) -> Laid:
     metres, chosen, cables = laid.metres.copy(), laid.chosen.copy(), list(laid.cables)
     for place, length in places.items():
         lead = laid.leads[place]
-        wanted = None if lead.a.rack == lead.b.rack else laid.brief.cabling.kind
+        wanted = None if lead.a.rack == lead.b.rack or lead.need in (COPPER, POWER) else laid.brief.cabling.kind
         found = choose(laid.options[lead.need], np.array([length]), wanted)
         metres[place], chosen[place] = length, found.option[0]
         option = laid.options[lead.need][int(found.option[0])] if found.option[0] >= 0 else None
@@ -215,7 +216,8 @@ def with_measured(laid: Laid, measured: Mapping[str, float]) -> Laid:
 
 def _unplaced(brief: Brief, lead: Lead) -> Cable:
     kind = cable_kind(brief, lead.a.rack, lead.b.rack)
-    return Cable(lead.label, lead.a, lead.b, lead.speed, kind, lead.key)
+    kind = {"management": "copper", "console": "copper", "power": "power"}.get(lead.use, kind)
+    return Cable(lead.label, lead.a, lead.b, lead.speed, kind, lead.key, plug=lead.plug, use=lead.use)
 
 
 def _placed(brief: Brief, found: tuple[Lead, ...], plan: Plan, parts: PartList) -> Laid:
@@ -243,8 +245,22 @@ def _placed(brief: Brief, found: tuple[Lead, ...], plan: Plan, parts: PartList) 
 
 def _cable(brief: Brief, lead: Lead, length: float, stock: float, option: Option | None) -> Cable:
     if option is None:
-        return Cable(lead.label, lead.a, lead.b, lead.speed, "none fits", lead.key, _known(length))
-    return Cable(lead.label, lead.a, lead.b, lead.speed, option.kind, lead.key, _known(length), stock, option.name)
+        return Cable(
+            lead.label, lead.a, lead.b, lead.speed, "none fits", lead.key, _known(length), plug=lead.plug, use=lead.use
+        )
+    return Cable(
+        lead.label,
+        lead.a,
+        lead.b,
+        lead.speed,
+        option.kind,
+        lead.key,
+        _known(length),
+        stock,
+        option.name,
+        lead.plug,
+        lead.use,
+    )
 
 
 def _known(length: float) -> float | None:
@@ -260,7 +276,9 @@ def _chosen(
     for place, lead in enumerate(found):
         alike.setdefault((lead.need, lead.a.rack == lead.b.rack), []).append(place)
     for (need, inside), places in alike.items():
-        chosen = choose(options[need], metres[places], None if inside else brief.cabling.kind)
+        chosen = choose(
+            options[need], metres[places], None if inside or need in (COPPER, POWER) else brief.cabling.kind
+        )
         option[places], length[places] = chosen.option, chosen.length
     return Choice(option, length)
 

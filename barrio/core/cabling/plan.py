@@ -10,18 +10,22 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping
 from typing import NamedTuple
 
+from barrio.core.attach.attachments import Attachments
 from barrio.core.brief.model import Brief
-from barrio.core.brief.place import Face
+from barrio.core.brief.place import Face, Gear
 from barrio.core.cabling.choice import Need
 from barrio.core.cabling.routing import height_of
-from barrio.core.ledger.wanted import Taken
+from barrio.core.ledger.demand import FURTHER
+from barrio.core.ledger.wanted import ByKey, Taken
 from barrio.core.model.links import Ends
 from barrio.core.place.elevation import faces_of, gear_of
+from barrio.core.place.floor import cabinet_of
+from barrio.core.place.wiring import Wire, is_later, wires
 from barrio.core.structure.parts import LATER, Structure, Switch
 
 
 class CableEnd(NamedTuple):
-    """An end of a cable. That of a system outside has no rack, unless the brief says where it stands."""
+    """An end of a cable. That of a system outside has no rack, unless the brief says where it stands; `unit` is 0 where it is not known."""
 
     rack: str
     unit: int
@@ -30,7 +34,8 @@ class CableEnd(NamedTuple):
 
     @property
     def text(self) -> str:
-        where = f"{self.rack}.U{self.unit} " if self.rack else ""
+        unit = f".U{self.unit}" if self.unit else ""
+        where = f"{self.rack}{unit} " if self.rack else ""
         return f"{where}{self.switch}:{self.port}" if self.port else f"{where}{self.switch}"
 
 
@@ -51,6 +56,7 @@ class Cable(NamedTuple):
     stock: float | None = None
     part: str = ""
     plug: str = ""
+    use: str = "fabric"
 
     @property
     def label_a(self) -> str:
@@ -64,7 +70,8 @@ class Cable(NamedTuple):
 class Lead(NamedTuple):
     """A cable before its length is known: its two ends, the heights of its ports in mm, the sides they look to, and what they ask for.
 
-    `hole` is the broken-out port that it shares with other leads, as the key of the switch and the name of the port.
+    `hole` is the broken-out port that it shares with other leads, as the key of the switch and the name of the port, and `plug` the label of
+    the plug there. `use` is what the cable is for.
     """
 
     label: str
@@ -76,15 +83,28 @@ class Lead(NamedTuple):
     heights: tuple[float, float]
     faces: tuple[Face, Face]
     hole: str = ""
+    plug: str = ""
+    use: str = "fabric"
 
 
-def leads(brief: Brief, structure: Structure, ends: Iterable[Ends], numbers: Mapping[str, Taken]) -> list[Lead]:
+def leads(
+    brief: Brief, structure: Structure, ends: Iterable[Ends], numbers: ByKey, attachments: Attachments
+) -> list[Lead]:
     """Every cable that is to be laid now, in the order of their labels."""
-    found = [*_links(brief, structure, ends), *_outside(brief, structure, numbers)]
+    plugs = numbers.get(FURTHER, {})
+    found = [
+        *_links(brief, structure, ends, plugs),
+        *_outside(brief, structure, numbers["cable"]),
+        *_further(brief, structure, numbers, attachments),
+    ]
     return sorted(found, key=lambda lead: (len(lead.label), lead.label))
 
 
-def _links(brief: Brief, structure: Structure, ends: Iterable[Ends]) -> Iterator[Lead]:
+def _label(brief: Brief, number: Taken) -> str:
+    return f"{brief.cable_prefix}-{number.low:04d}"
+
+
+def _links(brief: Brief, structure: Structure, ends: Iterable[Ends], plugs: Mapping[str, Taken]) -> Iterator[Lead]:
     marked = bool(structure.marked)
     stands = {switch.key: _stands(brief, switch) for switch in structure.switches}
     needs: dict[tuple[int, str, int, str, int], tuple[Need, str, str]] = {}
@@ -98,10 +118,11 @@ def _links(brief: Brief, structure: Structure, ends: Iterable[Ends]) -> Iterator
             needs[alike] = _need(lower, end.lower_port, upper, end.upper_port, link.speed)
         need, lower_hole, upper_hole = needs[alike]
         hole = f"{lower.key}:{lower_hole}" if lower_hole else f"{upper.key}:{upper_hole}" if upper_hole else ""
+        plug = _label(brief, plugs[f"plug/{hole}"]) if hole else ""
         (low, low_face), (high, high_face) = stands[lower.key], stands[upper.key]
         yield Lead(
             end.label, link.key, _end(lower, end.lower_port), _end(upper, end.upper_port), link.speed, need, (low, high),
-            (low_face, high_face), hole,
+            (low_face, high_face), hole, plug,
         )  # fmt: skip
 
 
@@ -119,7 +140,7 @@ def _outside(brief: Brief, structure: Structure, numbers: Mapping[str, Taken]) -
     for out in structure.outside:
         if structure.state_of_outside(out)[0] == LATER:
             continue
-        label = f"{brief.cable_prefix}-{numbers[out.key].low:04d}"
+        label = _label(brief, numbers[out.key])
         port = out.switch.plan.by_name[out.said.port]
         mine, my_face = _stands(brief, out.switch)
         far, theirs, their_face = CableEnd("", 0, out.system, out.said.far_port), mine, my_face
@@ -129,8 +150,50 @@ def _outside(brief: Brief, structure: Structure, numbers: Mapping[str, Taken]) -
             theirs, their_face = height_of(gear.unit, gear.units), gear.faces
         yield Lead(
             label, out.key, _end(out.switch, out.said.port), far, out.speed, Need(port.connector, port.connector, out.speed),
-            (mine, theirs), (my_face, their_face),
+            (mine, theirs), (my_face, their_face), use="outside",
         )  # fmt: skip
+
+
+def _further(brief: Brief, structure: Structure, numbers: ByKey, attachments: Attachments) -> Iterator[Lead]:
+    gear = {name: (rack, said) for name, rack, said, _ in gear_of(brief)}
+    for wire in wires(brief, structure, attachments):
+        if is_later(wire):
+            continue
+        switch = wire.switch
+        mine, my_face = _stands(brief, switch)
+        use, key = wire.position
+        place = numbers[use][key].low if use else 0
+        their_face: Face
+        if wire.use == "power":
+            cabinet = cabinet_of(brief, switch.rack)
+            far = CableEnd(switch.rack, 0, wire.far, f"outlet {place}")
+            # Outlets are counted from the top, where switches stand.
+            theirs = height_of(cabinet.units - (place - 1) * cabinet.units / cabinet.outlets)
+            their_face, need = "rear", POWER
+        elif wire.use == "host":
+            far, theirs, their_face, need = _host(brief, wire, gear)
+        else:
+            rack, said = gear[wire.far]
+            far = CableEnd(rack, said.unit, wire.far, f"port {place}")
+            theirs, their_face, need = height_of(said.unit, said.units), said.faces, COPPER
+        yield Lead(
+            _label(brief, numbers[FURTHER][wire.key]), wire.key, _end(switch, wire.port), far, need.speed, need, (mine, theirs),
+            (my_face, their_face), use=wire.use,
+        )  # fmt: skip
+
+
+COPPER, POWER = Need("RJ45", "RJ45", 1), Need("C13", "C14", 1)
+
+
+def _host(brief: Brief, wire: Wire, gear: Mapping[str, tuple[str, Gear]]) -> tuple[CableEnd, float, Face, Need]:
+    """The end of a host's cable: where its gear stands, or at the bottom of its leaf's rack, the farthest that it could be."""
+    port = wire.switch.plan.by_name[wire.port]
+    speed = wire.speed or max(port.speeds)
+    need = Need(port.connector, port.connector, speed)
+    if wire.far in gear:
+        rack, said = gear[wire.far]
+        return CableEnd(rack, said.unit, wire.far, ""), height_of(said.unit, said.units), said.faces, need
+    return CableEnd(wire.switch.rack, 0, wire.far, ""), height_of(1), "rear", need
 
 
 def _stands(brief: Brief, switch: Switch) -> tuple[float, Face]:

@@ -14,8 +14,8 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 from barrio.core.catalogue.model import Part, Speed
 from barrio.core.printed.text import OneLine
 
-CableKind = Literal["DAC", "copper", "AOC", "SR optics", "DR optics"]
-RANK: dict[CableKind, int] = {"DAC": 0, "copper": 1, "AOC": 2, "SR optics": 3, "DR optics": 4}
+CableKind = Literal["DAC", "copper", "power", "AOC", "SR optics", "DR optics"]
+RANK: dict[CableKind, int] = {"DAC": 0, "copper": 1, "power": 1, "AOC": 2, "SR optics": 3, "DR optics": 4}
 """The order from the plainest to the most costly, when parts have no price."""
 
 Medium = Literal["OM4 duplex", "OM4 MPO-12", "OS2 duplex", "OS2 MPO-12", "copper pairs"]

@@ -97,6 +97,10 @@ MADE_PARTS = PartList(
             id="cat6a", maker="Junco", kind="copper", plug="RJ45", speed=1, lengths=_PATCH, diameter=5.6, price=3.0,
             per_metre=1.2,
         ),
+        Assembly(
+            id="c13-c14", maker="Junco", kind="power", plug="C13", far="C14", speed=1, lengths=[0.6, 1.0, 1.5, 2.0, 2.5, 3.0],
+            diameter=8.0, price=4.0, per_metre=1.5,
+        ),
     ] + [part for whole, leg, legs in _SPLITS for part in _split(whole, leg, legs)],
     optics=[_optic(speed, "SR optics", 300.0 if speed <= 10 else 100.0, said) for speed, said in _SR.items()]
     + [_optic(speed, "DR optics", 500.0, said) for speed, said in _DR.items()],

@@ -11,6 +11,7 @@ from barrio.core.errors import Fault
 from barrio.core.place.aisles import aisles
 from barrio.core.place.elevation import Elevation, Stood, elevations, fitting_airflow, gear_of
 from barrio.core.place.floor import Plan, floor_plan, racks_of
+from barrio.core.place.wiring import serving
 from barrio.core.structure.parts import Structure
 
 
@@ -24,7 +25,21 @@ def check_place(brief: Brief, structure: Structure) -> tuple[Fault, ...]:
         *_names(brief, structure),
         *(fault for one in stood.values() for fault in _rack(brief, one)),
         *_air(brief, structure, stood),
+        *_served(brief, structure),
     )
+
+
+def _served(brief: Brief, structure: Structure) -> Iterator[Fault]:
+    """Racks whose switches are to be managed or watched over a console, and that nothing serves."""
+    racks = list(dict.fromkeys(str(switch.rack) for switch in structure.switches))
+    for kind, noun in (("management", "management switch"), ("console", "console server")):
+        if kind in brief.cabling.plans:
+            served = serving(brief, kind, racks)
+            without = [rack for rack in racks if rack not in served]
+            if without:
+                some = f"{without[0]} and {len(without) - 1} more" if len(without) > 1 else without[0]
+                words = f"No {noun} serves rack {some}, so its switches have no {kind} cable. Add gear of kind {kind}, or name the rack under what one serves."
+                yield Fault(f"{kind}.nowhere", words, "gear")
 
 
 def _rack(brief: Brief, one: Elevation) -> Iterator[Fault]:

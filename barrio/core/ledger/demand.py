@@ -6,10 +6,11 @@ numbers are drawn here as well, from private pools, so that growing a fabric nev
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Set
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from ipaddress import ip_address
 
+from barrio.core.attach.attachments import Attachments
 from barrio.core.brief.model import Brief
 from barrio.core.errors import Fault, Refused, refuse
 from barrio.core.ledger.nest import KIND_WORDS, check_pools, cut, within
@@ -18,6 +19,7 @@ from barrio.core.ledger.position import Layout
 from barrio.core.ledger.prefixes import outside, relays, reserved_in, segments
 from barrio.core.ledger.vlans import vlans
 from barrio.core.ledger.wanted import Demand, Taken
+from barrio.core.place.wiring import banks, holes, wires
 from barrio.core.structure.parts import Structure, Switch
 
 SITE_SPACES = ("v4", "v6", "asn", "vni", "pair")
@@ -115,14 +117,16 @@ def pools_of(brief: Brief, known: Mapping[str, Pool]) -> dict[str, Pool]:
 
 
 def demands_of(
-    brief: Brief, structure: Structure, pools: Mapping[str, Pool], carried: Mapping[str, Set[str]] | None = None
+    brief: Brief, structure: Structure, pools: Mapping[str, Pool], attachments: Attachments | None = None
 ) -> list[Demand]:
-    """Every number the structure wants, in the order in which they are drawn; `carried` are the segments on each leaf."""
+    """Every number the structure wants, in the order in which they are drawn; `attachments` say which segments are on each leaf."""
+    attached = attachments or Attachments()
     return [
         *_ports(brief, structure),
+        *_further(brief, structure, attached),
         *_addresses(brief, structure, pools),
         *_systems(brief, structure, pools),
-        *vlans(brief, structure, pools[brief.numbers.vlan], carried or {}),
+        *vlans(brief, structure, pools[brief.numbers.vlan], attached.carried),
         _vnis(brief, pools[brief.numbers.vni]),
         *segments(brief, pools),
         *relays(brief, structure, pools),
@@ -159,6 +163,24 @@ def _ports(brief: Brief, structure: Structure) -> Iterator[Demand]:
     yield Demand(
         "cable", f"cable/{brief.fabric}", Family.NUMBER, cables, 1, links, reuses_resting=True, noun="cable number"
     )
+
+
+FURTHER = "cable.further"
+"""The use of the numbers of further cables and shared plugs; they share one space with those of links."""
+
+
+def _further(brief: Brief, structure: Structure, attachments: Attachments) -> Iterator[Demand]:
+    """Numbers of cables that are no links, and the ports on their far side. Nothing where the brief plans none."""
+    planned, plugs = wires(brief, structure, attachments), holes(structure)
+    for bank in banks(brief, structure):
+        keys = [wire.position[1] for wire in planned if wire.position[0] == bank.use]
+        yield _positions(brief, bank.use, bank.noun, bank.count, keys)
+    keys = [wire.key for wire in planned] + [f"plug/{hole}" for hole in plugs]
+    if keys:
+        pool = Pool(f"{brief.fabric} cables", (Range(Family.NUMBER, 1, 999_999),))
+        yield Demand(
+            FURTHER, f"cable/{brief.fabric}", Family.NUMBER, pool, 1, keys, reuses_resting=True, noun="cable number"
+        )
 
 
 def _positions(
