@@ -30,6 +30,7 @@ from barrio.api import (
     picture,
     pools,
     problems,
+    racksheets,
     record,
     reshape,
     search,
@@ -63,7 +64,7 @@ class Health(BaseModel):
 
 
 ROUTERS = (
-    fabrics, output, crossings, switches, cabling, cablework, paper, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
+    fabrics, output, crossings, switches, cabling, cablework, paper, racksheets, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
     segments, search, session, ways, people, record, events, jobs,
 )  # fmt: skip
 

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import Protocol
 
 from barrio.app import drafts
 from barrio.app.desk import Desk
@@ -76,7 +77,18 @@ def _blamed(rows: list[HostRow], faults: tuple[Fault, ...]) -> list[HostRow]:
     return found
 
 
-def refuse_refused(rows: list[HostRow]) -> None:
+class _Outcome(Protocol):
+    """A row of any sheet."""
+
+    @property
+    def outcome(self) -> str: ...
+    @property
+    def reason(self) -> str: ...
+    @property
+    def line(self) -> int: ...
+
+
+def refuse_refused(rows: Sequence[_Outcome]) -> None:
     """Raises `Refused` (`sheet.refused`) with the first row that cannot be taken."""
     refused = [row for row in rows if row.outcome == "refused"]
     if refused:

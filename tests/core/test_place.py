@@ -10,11 +10,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from barrio.core import Compiled, Refused, compile
-from barrio.core.brief.document import read
+from barrio.core.brief.document import Edits, apply, read
 from barrio.core.brief.model import Brief
 from barrio.core.catalogue.made import MADE
 from barrio.core.catalogue.model import Catalogue
+from barrio.core.exchange.racksheet import RackRow, guess, understand
+from barrio.core.exchange.sheet import read_sheet
 from barrio.core.place.aisles import aisles
+from barrio.core.place.drawing import drawn_by_hand
 from barrio.core.place.elevation import elevations
 from barrio.core.place.floor import floor_plan
 from barrio.core.place.routes import trays_of
@@ -200,3 +203,44 @@ def test_no_cable_is_shorter_than_the_air_between_its_ports() -> None:
                 ends.append((*laid.plan.spots[end.rack].face(face == "rear"), height))
             if laid.steps is not None and compiled.cables[place].length is not None:
                 assert laid.steps.total[place] >= dist(*ends)
+
+
+def test_a_hall_by_rule_is_put_down_by_hand_and_nothing_moves() -> None:
+    text = "fabric: marlin\nfloor: racks 0.8 m apart in rows of 5\nracks:\n  - racks: r01..r12\n"
+    before = compile(read(text).brief)
+    after = compile(read(apply(text, drawn_by_hand(before.brief, before.structure))).brief)
+    assert after.brief.floor is None and not after.findings[len(before.findings) :]
+    assert [(cable.label, cable.length, cable.stock) for cable in after.cables] == [
+        (cable.label, cable.length, cable.stock) for cable in before.cables
+    ]
+
+
+def sheet(*rows: str) -> tuple[list[RackRow], Edits]:
+    read_in = read_sheet("\n".join(("rack,hall,x,y,faces", *rows)).encode())
+    compiled = compile(read(MARLIN).brief)
+    return understand(read_in, guess(read_in.columns), compiled.brief, compiled.structure)
+
+
+def test_racks_stand_where_a_sheet_says_and_the_others_where_they_stood() -> None:
+    rows, edits = sheet("r12,models,7.0,3.9,north", "r11,models,5.2,3.9,north", "s01,vault,1,1,e")
+    assert [row.outcome for row in rows] == ["moves", "same", "moves"]
+    plan = compile(read(apply(MARLIN, edits)).brief).laid.plan
+    was = compile(read(MARLIN).brief).laid.plan
+    assert (plan.spots["r12"].x, plan.spots["s01"].hall, plan.spots["s01"].faces) == (7000, "vault", "east")
+    others = [rack for rack in was.spots if rack not in ("r12", "s01")]
+    assert [(plan.spots[one].x, plan.spots[one].y) for one in others] == [
+        (was.spots[one].x, was.spots[one].y) for one in others
+    ]
+
+
+@pytest.mark.parametrize(
+    ("row", "words"),
+    [
+        ("r99,models,1,1,s", "The fabric has no rack r99"), ("r01,models,one,1,s", "x is a number of metres"),
+        ("r01,models,1,9999,s", "between 0 and 2000"), ("r01,models,1,1,up", "north, south, east or west"),
+        ("r01,Hall!,1,1,s", "cannot be the name of a hall"),
+    ],
+)  # fmt: skip
+def test_a_row_that_cannot_be_taken_says_why_and_nothing_is_edited_for_it(row: str, words: str) -> None:
+    (found,), edits = sheet(row)
+    assert found.outcome == "refused" and words in found.reason and not edits

@@ -23,6 +23,7 @@ const CatalogueScreen = screen(() => import("./catalogue/screen"), "CatalogueScr
 const LadderScreen = screen(() => import("./ladder/screen"), "LadderScreen");
 const ConfigsScreen = screen(() => import("./configs/screen"), "ConfigsScreen");
 const ImportHosts = screen(() => import("./segments/importing"), "ImportHosts");
+const ImportRacks = screen(() => import("./cabling/importing"), "ImportRacks");
 const ImportScreen = screen(() => import("./ledger/importing"), "ImportScreen");
 const LedgerScreen = screen(() => import("./ledger/screen"), "LedgerScreen");
 const Back = screen(() => import("./door/back"), "Back");
@@ -88,6 +89,7 @@ function Behind() {
 						<Route path="segments" element={<SegmentsScreen />} />
 						<Route path="configs/:target?" element={<ConfigsScreen />} />
 						<Route path="ladder" element={<LadderScreen />} />
+						<Route path="cabling/import" element={<ImportRacks />} />
 						<Route path="cabling" element={<CablingScreen />} />
 					</Route>
 					<Route path="office" element={<OfficeScreen />} />

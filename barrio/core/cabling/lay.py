@@ -165,10 +165,7 @@ class Laid:
     @cached_property
     def fills(self) -> tuple[Fill, ...]:
         """How full each section of tray is that a cable lies in, or that could take some."""
-        counts = np.zeros(len(self.trays.sections), dtype=np.int64)
-        for pair, places in self.bundles.items():
-            for section in self.routes.of(pair).sections:
-                counts[section] += len(places)
+        counts = self.routes.tally({pair: float(len(places)) for pair, places in self.bundles.items()})
         may = self.brief.cabling.fill / 100
         return tuple(
             Fill(section, float(self.routes.load[at]), section.room * may, int(counts[at]))

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from math import ceil
 from typing import NamedTuple
 
+from barrio.core.cabling.choice import Need
 from barrio.core.cabling.lay import Laid
 from barrio.core.catalogue.cables import Assembly, Optic, PartList
 from barrio.core.errors import refuse
@@ -38,17 +39,19 @@ def pieces(laid: Laid, only: Collection[str] | None = None) -> Counter[Item]:
     """How many of each part the cables take: all of them, or those with these labels. A plug that several cables share counts once."""
     found: Counter[Item] = Counter()
     seen: set[str] = set()
-    for place, cable in enumerate(laid.cables):
-        option = laid.option(place)
-        if option is None or cable.stock is None or (only is not None and cable.label not in only):
+    alike: Counter[tuple[Need, int, float]] = Counter()
+    for cable, lead, chosen in zip(laid.cables, laid.leads, laid.chosen.tolist(), strict=True):
+        if chosen < 0 or cable.stock is None or (only is not None and cable.label not in only):
             continue
-        hole = laid.leads[place].hole
-        if hole and hole in seen:
-            continue
-        seen.add(hole)
-        for piece in option.pieces:
-            length = None if isinstance(laid.parts.by_id[piece.part], Optic) else cable.stock
-            found[Item(piece.part, length)] += piece.pieces
+        if lead.hole:
+            if lead.hole in seen:
+                continue
+            seen.add(lead.hole)
+        alike[lead.need, chosen, cable.stock] += 1
+    for (need, chosen, stock), count in alike.items():
+        for piece in laid.options[need][chosen].pieces:
+            length = None if isinstance(laid.parts.by_id[piece.part], Optic) else stock
+            found[Item(piece.part, length)] += piece.pieces * count
     return found
 
 

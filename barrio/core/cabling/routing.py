@@ -70,20 +70,25 @@ class Routes:
     def _ends(self, pair: Pair) -> tuple[str, str]:
         return (pair.one, pair.other) if pair.one in self._sources else (pair.other, pair.one)
 
-    def fill(self, areas: Mapping[Pair, float]) -> None:
-        """Put the mm² of every bundle into the sections of its shortest way: along each tree of shortest ways, from its leaves inward."""
-        self.load = np.zeros(len(self.trays.sections))
+    def tally(self, weights: Mapping[Pair, float]) -> Floats:
+        """The weights of all bundles in each section that they lie in: along each tree of shortest ways, from its leaves inward; those that
+        are led round one by one."""
+        found = np.zeros(len(self.trays.sections))
         at_node = np.zeros(self._before.shape)
-        for pair, area in areas.items():
-            if np.isfinite(self.lengths[pair]):
+        for pair, weight in weights.items():
+            led = self.around.get(pair)
+            if led is not None:
+                found[list(led.sections)] += weight
+            elif np.isfinite(self.lengths[pair]):
                 source, target = self._ends(pair)
-                at_node[self._sources[source], self.trays.drops[target].node] += area
+                at_node[self._sources[source], self.trays.drops[target].node] += weight
         for place, source in enumerate(self._sources):
             before, carried = self._before[place].tolist(), at_node[place].tolist()
             for node in self._inward(before, self.trays.drops[source].node):
                 if carried[node]:
-                    self.load[self.trays.between(before[node], node)] += carried[node]
+                    found[self.trays.between(before[node], node)] += carried[node]
                     carried[before[node]] += carried[node]
+        return found
 
     @staticmethod
     def _inward(before: Sequence[int], root: int) -> list[int]:
@@ -136,7 +141,7 @@ def with_room(routes: Routes, areas: Mapping[Pair, float], fill: int) -> None:
     """
     trays = routes.trays
     room = trays.rooms * fill / 100
-    routes.fill(areas)
+    routes.load = routes.tally(areas)
     in_vain = 0
     for pair in reversed(list(areas)):
         if in_vain >= MOST_IN_VAIN or not (routes.load > room).any():

@@ -1,5 +1,5 @@
 /** Claims about the cabling plan: its rows, what is found in it, and what one cable says. */
-import { screen, waitFor, within } from "@testing-library/react";
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { expect, test } from "vitest";
 import type { CableRow } from "../api/client";
@@ -131,7 +131,7 @@ const WHY = {
 	steps: [{ kind: "rule", title: "A label at both ends", detail: "TIA-606", refs: {} }],
 };
 
-function opened(more: Record<string, unknown> = {}) {
+function opened(more: Record<string, unknown> = {}, fabric = MARLIN) {
 	const asked = serve({
 		"GET /fabrics/marlin/cables": CABLES,
 		"GET /fabrics/marlin/because": WHY,
@@ -144,7 +144,7 @@ function opened(more: Record<string, unknown> = {}) {
 		"GET /fabrics/marlin/switches/spine-2/face": FACE,
 		...more,
 	});
-	show(<CablingScreen />, "/f/marlin/cabling");
+	show(<CablingScreen />, "/f/marlin/cabling", fabric);
 	return asked;
 }
 
@@ -200,6 +200,61 @@ test("a switch is moved in its rack by key, as an edit of the brief", async () =
 	expect(asked.find((one) => one.method === "POST")?.body).toMatchObject({
 		edits: [['units."leaf/r01/b"', 40]],
 	});
+});
+
+const HALLS = {
+	...MARLIN,
+	brief: {
+		...MARLIN.brief,
+		halls: {
+			models: {
+				at: [0, 0],
+				rows: { north: { racks: "s01, r01", at: [1.2, 0.9] } },
+				trays: { "tray-north": {} },
+			},
+		},
+	},
+} as unknown as typeof MARLIN;
+
+test("the hall is drawn: a row moves by key, turns, and a tray goes from corner to corner, each as an edit", async () => {
+	const asked = opened({ "POST /fabrics/marlin/edits": HALLS }, HALLS);
+	await userEvent.click(await screen.findByRole("button", { name: "Draw the hall" }));
+	const plan = screen.getByRole("application", { name: /Floor plan/ });
+	plan.focus();
+	await userEvent.keyboard("{ArrowRight}");
+	await screen.findByText(/drag it, or Alt with the arrow keys/);
+	await userEvent.keyboard("{Alt>}{ArrowDown}{/Alt}");
+	await userEvent.keyboard("r");
+	await userEvent.keyboard("t");
+	const board = document.querySelector("canvas") as HTMLCanvasElement;
+	for (const [x, y] of [
+		[100, 100],
+		[300, 100],
+	] as const) {
+		fireEvent.pointerDown(board, { clientX: x, clientY: y });
+		fireEvent.pointerUp(board, { clientX: x, clientY: y });
+	}
+	await userEvent.click(screen.getByRole("button", { name: "The tray ends here" }));
+	await waitFor(() => expect(asked.filter((one) => one.method === "POST")).toHaveLength(3));
+	const edits = asked
+		.filter((one) => one.method === "POST")
+		.map((one) => (one.body as { edits: [string, unknown][] }).edits[0]);
+	expect(edits[0]).toEqual(["halls.models.rows.north.at", [1.2, 1]]);
+	expect(edits[1]).toEqual(["halls.models.rows.north.faces", "north"]);
+	expect(edits[2]?.[0]).toBe("halls.models.trays.tray-2");
+	const { along } = (edits[2] ?? [])[1] as { along: [number, number][] };
+	expect(along).toHaveLength(2);
+	expect(along[0]?.[1]).toBe(along[1]?.[1]);
+});
+
+test("a hall that stands by a rule is put down by hand before it is drawn", async () => {
+	const asked = opened({
+		"GET /fabrics/marlin/floor": { ...FLOOR, rule: true },
+		"POST /fabrics/marlin/floor/by-hand": MARLIN,
+	});
+	await userEvent.click(await screen.findByRole("button", { name: "Draw the hall" }));
+	await userEvent.click(screen.getByRole("button", { name: "Draw it by hand" }));
+	await waitFor(() => expect(asked.some((one) => one.path.endsWith("/by-hand"))).toBe(true));
 });
 
 test("a fabric whose racks have no place is given one in a line", async () => {

@@ -10,6 +10,7 @@ import { KeysDialog, useKey } from "../ui/keys";
 import { usePlace } from "../ui/place";
 import { counted } from "../ui/words";
 import { CheckView } from "./check";
+import { useDrawing } from "./drawing";
 import { Ends } from "./ends";
 import { FloorPicture } from "./floor/view";
 import { CablingMargin } from "./margin";
@@ -33,7 +34,7 @@ const NO_POINTS: { x: number; y: number }[] = [];
 export function CablingScreen() {
 	const fabric = useOpenFabric();
 	const download = useDownload();
-	const [place, goTo] = usePlace("cable", "rack", "view");
+	const [place, goTo] = usePlace("cable", "rack", "view", "draw");
 	const cables = useCables(fabric.name, fabric.version).data;
 	const floor = useFloor().data;
 	const label = place.cable ?? "";
@@ -44,22 +45,31 @@ export function CablingScreen() {
 	const view = (VIEWS.find(([name]) => name === place.view)?.[0] ?? "sheet") as View;
 	const work = useWorked(cables);
 	const heard = useHeard();
+	const mayDraw = useMay("edit", fabric.name);
+	const { drawing, tools } = useDrawing(floor, rack, mayDraw && place.draw === "1");
 	const racks = useMemo(
 		() => (cable ? [cable.a_rack, cable.b_rack].filter(Boolean) : rack ? [rack] : []),
 		[cable, rack],
 	);
 	useKey("e", () => goTo({ ...place, view: view === "ends" ? undefined : "ends" }));
 	const may = useMay("cable", fabric.name);
+	useKey("d", () => mayDraw && goTo({ ...place, draw: place.draw ? undefined : "1" }));
 	useKey("Escape", () => goTo({}));
-	const choose = (next: string) => goTo(next ? { rack: next, view: place.view } : {});
+	const choose = (next: string) =>
+		goTo({ rack: next || undefined, view: next ? place.view : undefined, draw: place.draw });
 	return (
 		<>
 			<main className="flex min-w-0 flex-1 flex-col px-5 pt-3.5">
 				<div className="mb-1 flex items-baseline gap-5">
 					<h1 className="text-[17px] font-bold">{floor?.placed ? "The hall, from above" : "Cabling plan"}</h1>
 					<span className="truncate text-soft">{floor?.placed && summary(floor)}</span>
+					<DrawButton
+						on={place.draw === "1"}
+						there={mayDraw && floor?.placed === true}
+						onDraw={(on) => goTo({ ...place, draw: on ? "1" : undefined })}
+					/>
 					<Link
-						className="button-plain ml-auto flex-none"
+						className="button-plain flex-none"
 						to={`/f/${fabric.name}/work${rack ? `?rack=${rack}` : ""}`}
 					>
 						Work list
@@ -80,15 +90,17 @@ export function CablingScreen() {
 				)}
 				{floor && !floor.placed && cables && cables.length > 0 && <Unplaced />}
 				{floor?.placed && (
-					<div className="flex h-[46%] min-h-[180px] flex-none">
+					<div className="relative flex h-[46%] min-h-[180px] flex-none">
 						<FloorPicture
 							floor={floor}
 							racks={racks}
 							route={route?.points ?? NO_POINTS}
 							laid={work.shares}
 							bundles={cable ? [] : (elevation?.bundles ?? [])}
+							drawing={drawing}
 							onChoose={choose}
 						/>
+						{tools}
 					</div>
 				)}
 				{floor && <Findings floor={floor} />}
@@ -139,6 +151,7 @@ export function CablingScreen() {
 				here={[
 					["← ↑ ↓ →", "on the plan from rack to rack, in the sheet from cell to cell"],
 					["+ − 0", "zoom the plan; the whole of it"],
+					["D", "draw the hall: T a tray, R turns a row, Alt + arrows move it"],
 					["E", "both ends of what is chosen, or the sheet"],
 					["Esc", "let go of what is chosen"],
 					["Shift + arrows, Ctrl C", "choose a range of the sheet, and copy it"],
@@ -146,6 +159,20 @@ export function CablingScreen() {
 				]}
 			/>
 		</>
+	);
+}
+
+function DrawButton({ on, there, onDraw }: { on: boolean; there: boolean; onDraw: (on: boolean) => void }) {
+	if (!there) return <span className="ml-auto" />;
+	return (
+		<button
+			type="button"
+			aria-pressed={on}
+			className="button-plain ml-auto flex-none"
+			onClick={() => onDraw(!on)}
+		>
+			{on ? "Done drawing" : "Draw the hall"}
+		</button>
 	);
 }
 

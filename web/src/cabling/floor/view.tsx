@@ -3,6 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useKey } from "../../ui/keys";
 import { usePaint } from "../../ui/usepaint";
 import { counted } from "../../ui/words";
+import { type At, type Drawing, snapped } from "../drawing";
 import type { Bundle, Floor, Spot } from "../queries";
 import { draw, type Marks } from "./draw";
 import { fitted, neighbour, rackAt, type View, zoomed } from "./geometry";
@@ -14,18 +15,27 @@ interface Props {
 	route: readonly { x: number; y: number }[];
 	bundles: readonly Bundle[];
 	laid: ReadonlyMap<string, number>;
+	/** While the plan is drawn on. */
+	drawing?: Drawing;
 	onChoose: (rack: string) => void;
 }
 
 const NONE: Marks["drawing"] = [];
+const DECIMETRE: Record<string, At> = {
+	ArrowLeft: { x: -100, y: 0 },
+	ArrowRight: { x: 100, y: 0 },
+	ArrowUp: { x: 0, y: -100 },
+	ArrowDown: { x: 0, y: 100 },
+};
 
-export function FloorPicture({ floor, racks, route, bundles, laid, onChoose }: Props) {
+export function FloorPicture({ floor, racks, route, bundles, laid, drawing, onChoose }: Props) {
 	const frame = useRef<HTMLDivElement>(null);
 	const canvas = useRef<HTMLCanvasElement>(null);
 	const [size, setSize] = useState({ width: 900, height: 300 });
 	const [own, setView] = useState<View | null>(null);
 	const [hovered, setHovered] = useState<Spot>();
-	const grip = useRef<{ x: number; y: number; moved: boolean } | null>(null);
+	const grip = useRef<{ x: number; y: number; moved: boolean; row: boolean } | null>(null);
+	const [dragged, setDragged] = useState<At | null>(null);
 	const paint = usePaint();
 	const view = useMemo(() => own ?? fitted(floor, size.width, size.height), [own, floor, size]);
 	const marks = useMemo(
@@ -35,10 +45,10 @@ export function FloorPicture({ floor, racks, route, bundles, laid, onChoose }: P
 			laid,
 			route,
 			bundles,
-			dragged: null,
-			drawing: NONE,
+			dragged: dragged && drawing?.row ? { row: drawing.row.row, hall: drawing.row.hall, ...dragged } : null,
+			drawing: drawing?.tray ?? NONE,
 		}),
-		[racks, hovered, route, bundles, laid],
+		[racks, hovered, route, bundles, laid, dragged, drawing],
 	);
 
 	useEffect(() => {
@@ -95,6 +105,12 @@ export function FloorPicture({ floor, racks, route, bundles, laid, onChoose }: P
 				aria-label={`Floor plan of ${counted(floor.racks.length, "rack")}. Arrow keys move from rack to rack, plus and minus zoom.`}
 				className="min-h-0 flex-1"
 				onKeyDown={(event) => {
+					const by = event.altKey ? DECIMETRE[event.key] : undefined;
+					if (by && drawing?.row) {
+						event.preventDefault();
+						drawing.onMove(by);
+						return;
+					}
 					const next = neighbour(floor, racks[0] ?? "", event.key);
 					if (!next) return;
 					event.preventDefault();
@@ -106,7 +122,10 @@ export function FloorPicture({ floor, racks, route, bundles, laid, onChoose }: P
 					style={{ width: size.width, height: size.height, cursor: hovered ? "pointer" : "default" }}
 					className="absolute top-0 left-0 block touch-none"
 					onPointerDown={(event) => {
-						grip.current = { ...place(event), moved: false };
+						const at = place(event);
+						const on = rackAt(floor, view, at.x, at.y);
+						const row = Boolean(drawing?.row && on?.row === drawing.row.row && on.hall === drawing.row.hall);
+						grip.current = { ...at, moved: false, row };
 						event.currentTarget.setPointerCapture(event.pointerId);
 					}}
 					onPointerMove={(event) => {
@@ -117,13 +136,28 @@ export function FloorPicture({ floor, racks, route, bundles, laid, onChoose }: P
 							return;
 						}
 						if (!held.moved && Math.hypot(at.x - held.x, at.y - held.y) < 4) return;
+						held.moved = true;
+						if (held.row) {
+							const by = (from: number, to: number) => snapped((to - from) / view.scale);
+							setDragged({ x: by(held.x, at.x), y: by(held.y, at.y) });
+							return;
+						}
 						setView({ ...view, x: view.x + at.x - held.x, y: view.y + at.y - held.y });
-						grip.current = { ...at, moved: true };
+						grip.current = { ...held, ...at };
 					}}
 					onPointerUp={(event) => {
 						const at = place(event);
-						if (!grip.current?.moved) onChoose(rackAt(floor, view, at.x, at.y)?.rack ?? "");
+						const held = grip.current;
 						grip.current = null;
+						if (held?.row && dragged) drawing?.onMove(dragged);
+						setDragged(null);
+						if (held?.moved) return;
+						if (drawing?.tray)
+							drawing.onCorner({
+								x: snapped((at.x - view.x) / view.scale),
+								y: snapped((at.y - view.y) / view.scale),
+							});
+						else onChoose(rackAt(floor, view, at.x, at.y)?.rack ?? "");
 					}}
 					onPointerLeave={() => setHovered(undefined)}
 				/>
