@@ -144,13 +144,14 @@ def test_resting_numbers_say_whose_they_were_and_can_be_freed(page: Page, server
 
 def test_the_face_of_a_switch_leads_from_hole_to_hole(page: Page, server: Serving) -> None:
     make_marlin(server)
-    page.goto("/f/marlin/cabling?cable=M-0001")
-    faces = page.get_by_label("Because").get_by_role("img")
+    page.goto("/f/marlin/cabling?cable=M-0001&view=ends")
+    faces = page.get_by_label("The ends of M-0001").get_by_role("img", name=re.compile("^Front of"))
     expect(faces).to_have_count(2)
     faces.nth(1).locator("g > g", has=page.locator("title", has_text=re.compile("^p7:"))).locator("rect").first.click()
     expect(page.get_by_label("Because")).to_contain_text("spine-1 p7")
+    page.get_by_role("button", name="Sheet").click()
     page.get_by_label("Find cables").fill("r03 spine-2")
-    expect(page.get_by_text("4 of 208 cables")).to_be_visible()
+    expect(page.get_by_text("4 of 328 cables")).to_be_visible()
 
 
 @pytest.mark.long

@@ -42,7 +42,7 @@ test("the street says each step and how it stands, and digits lead to them", asy
 		expect.stringMatching(/^Ledger\d+ pools$/),
 		"Segments8 segments",
 		"Configs30 switches",
-		"Cabling208 cables",
+		"Cabling208 links",
 	]);
 	await userEvent.keyboard("3");
 	await waitFor(() => expect(screen.getByLabelText("where").textContent).toBe("/f/marlin/segments"));

@@ -95,7 +95,7 @@ function Street({ fabric }: { fabric: Fabric }) {
 			: counted(mine.size, "pool"),
 		segments: `${counted(Object.keys(fabric.brief.segments ?? {}).length, "segment")}`,
 		configs: counted(fabric.sums.switches, "switch", "switches"),
-		cabling: counted(fabric.sums.cables, "cable"),
+		cabling: counted(fabric.sums.cables, "link"),
 	};
 	const bad = {
 		brief: fabric.findings.length > 0,

@@ -161,8 +161,9 @@ function History({ label }: { label: string }) {
 			<ul className="mb-3">
 				{[...data].reverse().map((deed) => (
 					<li key={deed.id} className="border-b border-hair/60 py-[3px]">
-						{WORDS[deed.kind] ?? deed.kind} {deed.text}
-						{deed.number !== null && `${deed.number} ${deed.kind === "measured" ? "m" : "dBm"}`}
+						{WORDS[deed.kind] ?? deed.kind}
+						{deed.text && ` ${deed.text}`}
+						{deed.number !== null && ` ${deed.number} ${deed.kind === "measured" ? "m" : "dBm"}`}
 						<span className="text-soft">
 							{" "}
 							by {deed.author}, {day(deed.done_at)} {clock(deed.done_at)}

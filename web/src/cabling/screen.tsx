@@ -61,7 +61,9 @@ export function CablingScreen() {
 		<>
 			<main className="flex min-w-0 flex-1 flex-col px-5 pt-3.5">
 				<div className="mb-1 flex items-baseline gap-5">
-					<h1 className="text-[17px] font-bold">{floor?.placed ? "The hall, from above" : "Cabling plan"}</h1>
+					<h1 className="flex-none text-[17px] font-bold">
+						{floor?.placed ? "The hall, from above" : "Cabling plan"}
+					</h1>
 					<span className="truncate text-soft">{floor?.placed && summary(floor)}</span>
 					<DrawButton
 						on={place.draw === "1"}

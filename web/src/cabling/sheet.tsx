@@ -33,7 +33,7 @@ const COLUMNS: Column<Row>[] = [
 	{
 		id: "length",
 		title: "length, m",
-		width: 62,
+		width: 70,
 		value: (row) => row.length ?? "",
 		mono: true,
 		show: (row) => row.length?.toFixed(1) ?? "",
