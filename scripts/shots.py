@@ -109,8 +109,9 @@ def configs(page: Page) -> None:
 
 
 def cabling(page: Page) -> None:
-    page.goto("/f/marlin/cabling?cable=M-0109")
+    page.goto("/f/marlin/cabling?cable=M-0109&view=ends")
     page.get_by_label("Because").get_by_text("TIA-606").wait_for()
+    page.wait_for_timeout(500)
 
 
 def fabrics(page: Page) -> None:

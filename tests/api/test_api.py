@@ -24,7 +24,7 @@ def test_an_edit_moves_the_sums_and_says_what_it_did(marlin: TestClient) -> None
     after = marlin.post("/api/v1/fabrics/marlin/edits", json=edits(1, ("racks[0].racks", "r01..r13"))).json()
     assert after["version"] == 2 and after["sums"]["cables"] == 224 and after["changed"] == ["racks[0].racks"]
     effect = {key: value for key, value in after["effect"].items() if value}
-    assert effect == {"switches_added": 2, "switches_changed": 4, "cables_added": 16, "numbers_taken": 62}
+    assert effect == {"switches_added": 2, "switches_changed": 4, "cables_added": 24, "numbers_taken": 78}
     assert marlin.get("/api/v1/fabrics/marlin/weave").json()["fresh"] == ["leaf/r13/a", "leaf/r13/b"]
     undone = marlin.post("/api/v1/fabrics/marlin/undo", json={"version": 2}).json()
     assert undone["sums"] == before["sums"] and undone["redo"] == "a change" and undone["text"] == before["text"]

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import re
+from uuid import uuid4
 
 import pytest
 from fastapi.testclient import TestClient
 
 LISTS = [
     "/fabrics", "/fabrics/marlin/switches", "/fabrics/marlin/cables", "/fabrics/marlin/racks", "/fabrics/marlin/history",
-    "/fabrics/marlin/numbers", "/fabrics/marlin/numbers?of=r07", "/pools/halls-p2p/reservations",
+    "/fabrics/marlin/numbers", "/fabrics/marlin/numbers?of=r07", "/pools/halls-p2p/reservations", "/fabrics/marlin/cable-work",
 ]  # fmt: skip
 
 
@@ -27,6 +28,9 @@ def test_every_list_that_pages_is_claimed_here(marlin: TestClient) -> None:
 def test_following_the_links_gives_every_row_once_and_in_order(marlin: TestClient, path: str) -> None:
     for span in ("10.61.0.0/30", "10.61.0.8/30"):
         marlin.post("/api/v1/pools/halls-p2p/reservations", json={"range": span, "note": "made up"})
+    for cable in marlin.get("/api/v1/fabrics/marlin/cables?limit=3").json():
+        deed = {"id": str(uuid4()), "cable": cable["link"], "kind": "laid", "done_at": "2026-11-20T09:00:00Z"}
+        marlin.post("/api/v1/fabrics/marlin/cable-work", json={"deeds": [deed]})
     whole = marlin.get(f"/api/v1{path}")
     assert whole.status_code == 200 and "Link" not in whole.headers
     limit = max(1, len(whole.json()) // 3)

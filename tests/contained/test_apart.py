@@ -115,7 +115,7 @@ def test_what_escapes_the_sandbox_finds_no_file_no_socket_and_no_program(leaf: S
 
 
 def test_while_one_template_goes_on_without_end_others_are_answered(leaf: SwitchModel) -> None:
-    apart = Apart(seconds=2.0)
+    apart = Apart(seconds=4.0)
     good = own("{{ sw.name }}\n", apart)
     apart.render(leaf, good)
     refused: list[Refused] = []
@@ -128,12 +128,11 @@ def test_while_one_template_goes_on_without_end_others_are_answered(leaf: Switch
 
     other = threading.Thread(target=endless)
     other.start()
-    answered = 0
-    while other.is_alive():
-        apart.render(leaf, good)
-        answered += 1
+    apart.render(leaf, good)
+    assert other.is_alive(), "the answer came while the other went on"
+    other.join()
     apart.close()
-    assert refused and answered > 20
+    assert refused
 
 
 def test_no_more_render_at_once_than_may_and_others_wait_their_turn_or_are_told(leaf: SwitchModel) -> None:

@@ -131,7 +131,7 @@ def test_numbers_and_labels_stay_through_every_later_change() -> None:
 
 
 def test_moving_a_rack_changes_only_its_cables() -> None:
-    halls = apply(TEXT, [("halls.models.rows.south.racks", "s02, r12, r08..r11, r07")])
+    halls = apply(TEXT, [("halls.models.rows.south.racks", "s02, r12, r08..r11, r07, r13..r14")])
     was = {cable.label: cable.length for cable in MARLIN.cables}
     other = {
         label

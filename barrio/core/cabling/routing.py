@@ -79,7 +79,7 @@ class Routes:
             led = self.around.get(pair)
             if led is not None:
                 found[list(led.sections)] += weight
-            elif np.isfinite(self.lengths[pair]):
+            elif np.isfinite(self.lengths.get(pair, np.inf)):
                 source, target = self._ends(pair)
                 at_node[self._sources[source], self.trays.drops[target].node] += weight
         for place, source in enumerate(self._sources):
