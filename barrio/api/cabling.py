@@ -16,6 +16,7 @@ from barrio.app.cabling import standing
 from barrio.core.cabling.faults import faults_of
 from barrio.core.cabling.lay import Laid, pair_of
 from barrio.core.cabling.orders import pulls, runs_in
+from barrio.core.cabling.plan import Cable
 from barrio.core.cabling.routing import Pair
 from barrio.core.errors import Fault
 from barrio.core.place.aisles import aisles
@@ -24,6 +25,18 @@ from barrio.core.place.floor import XY
 from barrio.store.errors import Missing
 
 router = APIRouter(prefix="/api/v1/fabrics/{name}", tags=["cabling"], responses=ERRORS)
+
+
+class ViaView(BaseModel):
+    """The panels that a link goes through: what stands at each end of the trunk, and the two cords with their kinds and lengths in metres."""
+
+    trunk: str
+    lower: str
+    upper: str
+    lower_cord: str
+    upper_cord: str
+    lower_stock: float | None
+    upper_stock: float | None
 
 
 class CableRow(BaseModel):
@@ -47,6 +60,9 @@ class CableRow(BaseModel):
     link: str
     label_a: str
     label_b: str
+    use: str
+    plug: str
+    via: ViaView | None
 
 
 @router.get("/cables", operation_id="listCables", responses=PAGED)
@@ -57,10 +73,22 @@ def list_cables(name: str, at: Reading, page: Paged) -> list[CableRow]:
             label=cable.label, a_rack=cable.a.rack, a_unit=cable.a.unit, a_switch=cable.a.switch, a_port=cable.a.port,
             b_rack=cable.b.rack, b_unit=cable.b.unit, b_switch=cable.b.switch, b_port=cable.b.port, speed=cable.speed,
             kind=cable.kind, length=cable.length, measured=laid.measured.get(cable.link), stock=cable.stock, part=cable.part,
-            link=cable.link, label_a=cable.label_a, label_b=cable.label_b,
+            link=cable.link, label_a=cable.label_a, label_b=cable.label_b, use=cable.use, plug=cable.plug,
+            via=_via(laid, cable),
         )
         for cable in page.of(laid.cables)
     ]  # fmt: skip
+
+
+def _via(laid: Laid, cable: Cable) -> ViaView | None:
+    via, cords = cable.via, laid.cords.get(laid.by_label[cable.label]) if cable.via else None
+    if via is None or cords is None:
+        return None
+    stocks = [None if isnan(length) else length for length in (cords.lower_stock, cords.upper_stock)]
+    return ViaView(
+        trunk=via.trunk, lower=via.lower.text, upper=via.upper.text, lower_cord=via.cords[0], upper_cord=via.cords[1],
+        lower_stock=stocks[0], upper_stock=stocks[1],
+    )  # fmt: skip
 
 
 class RackSpot(BaseModel):

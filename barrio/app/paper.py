@@ -40,7 +40,7 @@ def label(desk: Desk, name: str, cable: str, end: str, base: str) -> str:
     if cable not in laid.by_label:
         raise Missing(f"{name} has no cable {cable}.")
     both = labels.labels_of(laid.cables[laid.by_label[cable]], base)
-    return labels.as_svg(both[end == "b"])
+    return labels.as_svg(both[-1 if end == "b" else 0])
 
 
 def label_rows(desk: Desk, name: str, rack: str, base: str) -> str:

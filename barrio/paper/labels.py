@@ -59,14 +59,18 @@ class Label:
     address: str
 
 
-def labels_of(cable: Cable, base: str) -> tuple[Label, Label]:
-    """Both labels of a cable. `base` is the address under which the fabric's pages are, or empty where nobody serves them."""
+def labels_of(cable: Cable, base: str) -> tuple[Label, ...]:
+    """The labels of a cable: both ends, or, where it is two cords through panels, both ends of each.
+
+    `base` is the address under which the fabric's pages are, or empty where nobody serves them.
+    """
     address = f"{base}/cabling?cable={cable.label}" if base else cable.label
     one, other = cable.a.text, cable.b.text
-    return (
-        Label(f"{cable.label} A", one, f"to {other}", address),
-        Label(f"{cable.label} B", other, f"to {one}", address),
-    )
+    ends = [("A", one, other), ("B", other, one)]
+    if cable.via is not None:
+        near, far = cable.via.lower.text, cable.via.upper.text
+        ends = [("A1", one, near), ("A2", near, one), ("B1", far, other), ("B2", other, far)]
+    return tuple(Label(f"{cable.label} {end}", mine, f"to {there}", address) for end, mine, there in ends)
 
 
 def as_svg(label: Label) -> str:

@@ -166,6 +166,7 @@ def test_the_guide_speaks_of_every_field() -> None:
             "Way",
             "Cabinet",
             "Gear",
+            "Trunk",
         )
         for field in schema["$defs"][part]["properties"]
     }

@@ -128,8 +128,9 @@ def _position(use: str) -> str:
         return f"spine ports of pod {use.split('.', 2)[2]}"
     if use.startswith("port.outlet."):
         return "outlets of feed {1} of rack {0}".format(*use.split(".")[2:4])
-    if use.startswith(("port.management.", "port.console.")):
-        return f"ports of {use.split('.', 2)[2]}"
+    if use.startswith(("port.management.", "port.console.", "port.trunk.")):
+        noun = "positions of trunk" if use.startswith("port.trunk.") else "ports of"
+        return f"{noun} {use.split('.', 2)[2]}"
     return _POSITION[use]
 
 

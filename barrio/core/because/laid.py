@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from barrio.core.because.chain import Step, brief_step, ledger_step, rule_step
 from barrio.core.brief.document import Document
+from barrio.core.brief.reader import quoted
 from barrio.core.cabling.choice import Option
 from barrio.core.cabling.lay import Laid, Way
 from barrio.core.compile import Compiled
@@ -16,6 +17,7 @@ _ASKED = {
     "console": "Every switch has a cable from its console port to a console server that serves its rack",
     "power": "Every switch has a cable to each of the two feeds of its rack",
     "host": "Every port of a host has a cable",
+    "trunk": "The brief lays fibres between the two panels",
 }
 
 
@@ -24,9 +26,10 @@ def further_steps(document: Document, compiled: Compiled, place: int) -> Iterato
     cable, numbers = compiled.laid.cables[place], compiled.allocation.numbers
     if compiled.laid.placed:
         yield from lying_steps(document, compiled, cable.label)
-    yield brief_step(document, "cabling.plans", _ASKED[cable.use])
+    asked = f"trunks.{quoted(cable.link.removeprefix('trunk/'))}" if cable.use == "trunk" else "cabling.plans"
+    yield brief_step(document, asked, _ASKED[cable.use])
     yield ledger_step(compiled, FURTHER, cable.link)
-    if cable.use != "host":
+    if cable.use not in ("host", "trunk"):
         switch = cable.link.removeprefix(f"{cable.use}/")
         bank = f"port.{cable.use}.{cable.b.switch}"
         if cable.use == "power":
@@ -60,6 +63,12 @@ def _length_steps(document: Document, laid: Laid, place: int) -> Iterator[Step]:
             f"the brief does not say where {missing} stands" if missing else "no tray leads from one end to the other"
         )
         yield rule_step(f"Its length is not known: {where}", "cabling rule")
+        return
+    via, cords = cable.via, laid.cords.get(place)
+    if via is not None and cords is not None:
+        kinds = f"cords {via.cords[0]} and {via.cords[1]}" if all(via.cords) else "no cords that keep polarity"
+        words = f"It goes by a cord of {cords.lower:.1f} m to {via.lower.text}, through trunk {via.trunk} of {cords.trunk:.1f} m to {via.upper.text}, and by a cord of {cords.upper:.1f} m; with {kinds}, what is sent arrives where it is received"
+        yield brief_step(document, f"trunks.{quoted(via.trunk)}", words)
         return
     path = _path_of(laid, place)
     yield brief_step(document, path, f"It goes {way_words(way)}")

@@ -21,7 +21,7 @@ from pydantic import Field, field_validator, model_validator
 from barrio.core.brief.additions import Additions
 from barrio.core.brief.hardware import PortPlan, RackGroup, Spines, SuperSpines
 from barrio.core.brief.hosts import HostEntry, HostNames, Plug
-from barrio.core.brief.place import CabinetsByRack, Face, Floor, GearByName, Hall, Metres, Placing, Unit, Way
+from barrio.core.brief.place import CabinetsByRack, Face, Floor, GearByName, Hall, Metres, Placing, Trunk, Unit, Way
 from barrio.core.brief.ranges import expand_names
 from barrio.core.brief.routing import Outside, Overlay, Underlay
 from barrio.core.brief.tenants import Segment, Vrf
@@ -211,6 +211,7 @@ class Brief(Part):
     ways: dict[NameKey, Way] = Field({}, max_length=200)
     cabinets: CabinetsByRack = Field({}, max_length=2000)
     gear: GearByName = Field({}, max_length=4000)
+    trunks: dict[NameKey, Trunk] = Field({}, max_length=4000)
     placing: Placing = "top down"
     units: dict[SwitchKey, Unit] = Field({}, max_length=8000)
     faces: dict[SwitchKey, Face] = Field({}, max_length=8000)

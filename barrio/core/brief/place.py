@@ -13,7 +13,7 @@ from pydantic import AfterValidator, Field, model_validator
 
 from barrio.core.brief.hosts import HostNames
 from barrio.core.brief.ranges import expand_names
-from barrio.core.brief.terms import Name, NameKey, OneLine, Part, RackRange
+from barrio.core.brief.terms import Name, NameKey, OneLine, Part, RackRange, SwitchKey
 
 MOST_METRES = 2000
 
@@ -148,6 +148,25 @@ def _as_many_as(said: dict[str, Gear]) -> dict[str, Gear]:
 
 GearByName = Annotated[dict[HostNames, Gear], AfterValidator(_as_many_as)]
 CabinetsByRack = dict[RackRange, Cabinet]
+
+
+class Trunk(Part):
+    """Fibres between two panels, laid once: `positions` of `panel` from `first` on, and as many of `to` from `to_first` on.
+
+    A position is a duplex pair or an MPO-12, by `medium`; `polarity` is the method of TIA-568 by which the trunk is made. `serves` are the
+    switches whose links it carries (all between the two racks when left out).
+    """
+
+    panel: Name
+    to: Name
+    positions: int = Field(ge=1, le=288)
+    first: int = Field(1, ge=1, le=1152)
+    to_first: int = Field(1, ge=1, le=1152)
+    medium: Literal["OM4 duplex", "OM4 MPO-12", "OS2 duplex", "OS2 MPO-12"]
+    polarity: Literal["A", "B", "C"] = "B"
+    serves: list[SwitchKey] = Field([], max_length=400)
+
+
 Placing = Literal["top down", "middle", "bottom up"]
 """Where in a rack switches stand, in their order, when nobody says a unit."""
 Unit = Annotated[int, Field(ge=1, le=60)]

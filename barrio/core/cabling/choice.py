@@ -7,7 +7,7 @@ an assembly with its plugs on, or two optics with a cord between. An option come
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 import numpy as np
@@ -28,6 +28,10 @@ class Need(NamedTuple):
     legs: int = 1
 
 
+TRUNK = "trunk"
+"""What stands in a need in place of a connector for fibres between two panels; the other is their medium."""
+
+
 class Piece(NamedTuple):
     """A part and how many of it one cable takes."""
 
@@ -37,7 +41,8 @@ class Piece(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Option:
-    """A way to meet a need. `lengths` are those in stock, in metres, rising, with their prices (not a number without one)."""
+    """A way to meet a need. `lengths` are those in stock, in metres, rising, with their prices (not a number without one).
+    With optics, `medium` is what lies between them, and `limit` how far they reach in all, in metres."""
 
     kind: CableKind
     pieces: tuple[Piece, ...]
@@ -46,6 +51,8 @@ class Option:
     prices: tuple[float, ...]
     diameter: float
     watts: float
+    medium: str = ""
+    limit: float = np.inf
 
     @property
     def reach(self) -> float:
@@ -63,7 +70,14 @@ class Option:
 
 def options_for(need: Need, parts: PartList) -> tuple[Option, ...]:
     """Every way to meet a need: those without a price by kind, then by name; always in the same order."""
-    found = [*_assemblies(need, parts), *_with_optics(need, parts)]
+    if need.one == TRUNK:
+        found = [
+            _option("SR optics", (Piece(cord.id, 1),), f"trunk {cord.medium}", cord, 0.0)
+            for cord in parts.cords
+            if cord.trunk and cord.medium == need.other
+        ]
+    else:
+        found = [*_assemblies(need, parts), *_with_optics(need, parts)]
     return tuple(
         sorted(
             (option for option in found if option.lengths),
@@ -133,7 +147,7 @@ def _with_optics(need: Need, parts: PartList) -> Iterator[Option]:
             if not alike or one.plug not in takes(need.one) or other.plug not in takes(need.other):
                 continue
             for cord in parts.cords:
-                if cord.medium == one.medium and cord.legs == 1:
+                if cord.medium == one.medium and cord.legs == 1 and not cord.trunk:
                     reach = min(one.reach, other.reach)
                     yield _cord_option(one, other, cord, reach)
 
@@ -142,7 +156,8 @@ def _cord_option(one: Optic, other: Optic, cord: Cord, reach: float) -> Option:
     pieces = (Piece(one.id, 2),) if one.id == other.id else (Piece(one.id, 1), Piece(other.id, 1))
     optics = np.nan if one.price is None or other.price is None else one.price + other.price
     name = f"{one.kind} {one.speed}G, {cord.medium}"
-    return _option(one.kind, (*pieces, Piece(cord.id, 1)), name, cord, one.power + other.power, optics, reach)
+    made = _option(one.kind, (*pieces, Piece(cord.id, 1)), name, cord, one.power + other.power, optics, reach)
+    return replace(made, medium=cord.medium, limit=reach)
 
 
 def _option(

@@ -17,7 +17,14 @@ def faults_of(laid: Laid) -> tuple[Fault, ...]:
     """Findings about the cables of a fabric whose racks have places, like ones together."""
     if laid.steps is None:
         return ()
-    return (*_away(laid), *_without_way(laid), *_without_part(laid), *_not_as_wanted(laid), *_full(laid))
+    return (
+        *_away(laid),
+        *_without_way(laid),
+        *_without_part(laid),
+        *_through_panels(laid),
+        *_not_as_wanted(laid),
+        *_full(laid),
+    )
 
 
 def _some(names: list[str]) -> str:
@@ -52,7 +59,8 @@ def _without_way(laid: Laid) -> Iterator[Fault]:
 def _without_part(laid: Laid) -> Iterator[Fault]:
     none: dict[Need, list[int]] = {}
     for place in np.flatnonzero((laid.chosen < 0) & ~np.isnan(laid.metres)).tolist():
-        none.setdefault(laid.leads[place].need, []).append(place)
+        if laid.leads[place].via is None:
+            none.setdefault(laid.leads[place].need, []).append(place)
     for need, places in none.items():
         longest = max(places, key=lambda place: laid.metres[place])
         options = laid.options[need]
@@ -66,6 +74,21 @@ def _without_part(laid: Laid) -> Iterator[Fault]:
         yield Fault("cable.no-part" if not options else "cable.too-long", words, "cabling.parts")
 
 
+def _through_panels(laid: Laid) -> Iterator[Fault]:
+    """Links that no optics carry through the trunk that they are to go through, one finding for each trunk."""
+    wrong: dict[str, list[int]] = {}
+    for place in laid.cords:
+        via = laid.leads[place].via
+        if via is not None and laid.chosen[place] < 0 and all(via.cords):
+            wrong.setdefault(via.trunk, []).append(place)
+    for trunk, places in wrong.items():
+        lead = laid.leads[places[0]]
+        medium = lead.via.medium if lead.via else ""
+        some = _some([laid.cables[place].label for place in places])
+        words = f"No optics at {lead.speed}G for {lead.need.one} and {lead.need.other} reach over {medium} through trunk {trunk}, as {some} would need. Choose another medium, or take the trunk out."
+        yield Fault("trunk.medium", words, f"trunks.{trunk}.medium")
+
+
 def _not_as_wanted(laid: Laid) -> Iterator[Fault]:
     wanted = laid.brief.cabling.kind
     if wanted is None:
@@ -73,7 +96,11 @@ def _not_as_wanted(laid: Laid) -> Iterator[Fault]:
     others = [
         cable.label
         for cable, lead in zip(laid.cables, laid.leads, strict=True)
-        if cable.stock is not None and cable.kind not in (wanted, "copper", "power") and lead.a.rack != lead.b.rack
+        if cable.stock is not None
+        and cable.use in ("fabric", "outside")
+        and cable.via is None
+        and cable.kind != wanted
+        and lead.a.rack != lead.b.rack
     ]
     if others:
         kind = laid.cables[laid.by_label[others[0]]].kind

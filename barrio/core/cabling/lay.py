@@ -17,8 +17,18 @@ from numpy.typing import NDArray
 from barrio.core.attach.attachments import Attachments
 from barrio.core.brief.model import Brief
 from barrio.core.cabling.choice import Choice, Need, Option, choose, options_for
+from barrio.core.cabling.corded import Cords, corded
 from barrio.core.cabling.plan import COPPER, POWER, Cable, Lead, cable_kind, leads
-from barrio.core.cabling.routing import Pair, Route, Routes, Spread, Steps, routes_between, steps_of, with_room
+from barrio.core.cabling.routing import (
+    Pair,
+    Route,
+    Routes,
+    Spread,
+    Steps,
+    routes_between,
+    steps_of,
+    with_room,
+)
 from barrio.core.catalogue.cables import PartList
 from barrio.core.catalogue.madeparts import MADE_PARTS
 from barrio.core.ledger.wanted import ByKey
@@ -68,6 +78,7 @@ class Laid:
     metres: Floats
     parts: PartList
     measured: Mapping[str, float] = field(default_factory=dict)
+    cords: Mapping[int, Cords] = field(default_factory=dict)
 
     @cached_property
     def by_label(self) -> dict[str, int]:
@@ -137,7 +148,7 @@ class Laid:
         """The cables between each two racks, by their places."""
         found: dict[Pair, list[int]] = {}
         for place, lead in enumerate(self.leads):
-            if lead.a.rack and lead.b.rack and lead.a.rack != lead.b.rack:
+            if runs_between(lead):
                 found.setdefault(pair_of(lead), []).append(place)
         return {pair: tuple(places) for pair, places in found.items()}
 
@@ -155,11 +166,12 @@ class Laid:
 
     @cached_property
     def inside(self) -> dict[str, list[int]]:
-        """The cables that do not leave their rack, by their places."""
+        """The cables that do not leave their rack, by their places; one through panels is a cord in each of its two."""
         found: dict[str, list[int]] = {}
         for place, lead in enumerate(self.leads):
-            if lead.a.rack == lead.b.rack:
-                found.setdefault(lead.a.rack, []).append(place)
+            if not runs_between(lead):
+                for rack in dict.fromkeys((lead.a.rack, lead.b.rack)):
+                    found.setdefault(rack, []).append(place)
         return found
 
     @cached_property
@@ -171,6 +183,11 @@ class Laid:
             Fill(section, float(self.routes.load[at]), section.room * may, int(counts[at]))
             for at, section in enumerate(self.trays.sections)
         )
+
+
+def runs_between(lead: Lead) -> bool:
+    """Whether a cable lies in trays from one rack to another by itself."""
+    return bool(lead.a.rack and lead.b.rack) and lead.a.rack != lead.b.rack and lead.via is None
 
 
 def pair_of(lead: Lead) -> Pair:
@@ -214,12 +231,12 @@ def with_measured(laid: Laid, measured: Mapping[str, float]) -> Laid:
 def _unplaced(brief: Brief, lead: Lead) -> Cable:
     kind = cable_kind(brief, lead.a.rack, lead.b.rack)
     kind = {"management": "copper", "console": "copper", "power": "power"}.get(lead.use, kind)
-    return Cable(lead.label, lead.a, lead.b, lead.speed, kind, lead.key, plug=lead.plug, use=lead.use)
+    return Cable(lead.label, lead.a, lead.b, lead.speed, kind, lead.key, plug=lead.plug, use=lead.use, via=lead.via)
 
 
 def _placed(brief: Brief, found: tuple[Lead, ...], plan: Plan, parts: PartList) -> Laid:
     trays = trays_of(plan)
-    pairs = sorted({pair_of(lead) for lead in found if lead.a.rack and lead.b.rack and lead.a.rack != lead.b.rack})
+    pairs = sorted({pair_of(lead) for lead in found if runs_between(lead)})
     routes = routes_between(trays, pairs)
     options = {need: options_for(need, parts) for need in dict.fromkeys(lead.need for lead in found)}
     spread, slack = _spread(found, plan), mm(brief.cabling.slack)
@@ -231,13 +248,17 @@ def _placed(brief: Brief, found: tuple[Lead, ...], plan: Plan, parts: PartList) 
         metres = steps.total / 1000
         chosen = _chosen(brief, found, options, metres)
     worked_out = np.ceil(steps.total / 100) / 10
+    cords = corded(brief, found, plan, steps, options, chosen)
+    for place, cord in cords.items():
+        worked_out[place] = np.ceil((cord.lower + cord.trunk + cord.upper) * 10) / 10
+        metres[place] = cord.lower + cord.trunk + cord.upper
     cables = tuple(
         _cable(brief, lead, length, stock, options[lead.need][option] if option >= 0 else None)
         for lead, length, stock, option in zip(
             found, worked_out.tolist(), chosen.length.tolist(), chosen.option.tolist(), strict=True
         )
     )
-    return Laid(brief, found, cables, plan, trays, routes, steps, options, chosen.option, metres, parts)
+    return Laid(brief, found, cables, plan, trays, routes, steps, options, chosen.option, metres, parts, cords=cords)
 
 
 def _cable(brief: Brief, lead: Lead, length: float, stock: float, option: Option | None) -> Cable:
@@ -257,6 +278,7 @@ def _cable(brief: Brief, lead: Lead, length: float, stock: float, option: Option
         option.name,
         lead.plug,
         lead.use,
+        lead.via,
     )
 
 
@@ -290,7 +312,7 @@ def _load(
     """Fill the trays, leading bundles round full ones; whether any was led round."""
     areas: dict[Pair, float] = dict.fromkeys(routes.lengths, 0.0)
     for lead, option in zip(found, chosen.option.tolist(), strict=True):
-        if option >= 0 and lead.a.rack and lead.b.rack and lead.a.rack != lead.b.rack:
+        if option >= 0 and runs_between(lead):
             areas[pair_of(lead)] += pi / 4 * options[lead.need][option].diameter ** 2
     with_room(routes, areas, fill)
     return bool(routes.around)

@@ -40,13 +40,19 @@ def pieces(laid: Laid, only: Collection[str] | None = None) -> Counter[Item]:
     found: Counter[Item] = Counter()
     seen: set[str] = set()
     alike: Counter[tuple[Need, int, float]] = Counter()
-    for cable, lead, chosen in zip(laid.cables, laid.leads, laid.chosen.tolist(), strict=True):
+    for place, (cable, lead, chosen) in enumerate(zip(laid.cables, laid.leads, laid.chosen.tolist(), strict=True)):
         if chosen < 0 or cable.stock is None or (only is not None and cable.label not in only):
             continue
         if lead.hole:
             if lead.hole in seen:
                 continue
             seen.add(lead.hole)
+        cords = laid.cords.get(place)
+        if cords is not None:
+            # Optics at both ends, and a cord in each of the two racks.
+            alike[lead.need, chosen, cords.lower_stock] += 1
+            found[Item(laid.options[lead.need][chosen].pieces[-1].part, cords.upper_stock)] += 1
+            continue
         alike[lead.need, chosen, cable.stock] += 1
     for (need, chosen, stock), count in alike.items():
         for piece in laid.options[need][chosen].pieces:

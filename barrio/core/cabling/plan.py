@@ -13,7 +13,8 @@ from typing import NamedTuple
 from barrio.core.attach.attachments import Attachments
 from barrio.core.brief.model import Brief
 from barrio.core.brief.place import Face, Gear
-from barrio.core.cabling.choice import Need
+from barrio.core.cabling.choice import TRUNK, Need
+from barrio.core.cabling.panels import Via, vias
 from barrio.core.cabling.routing import height_of
 from barrio.core.ledger.demand import FURTHER
 from barrio.core.ledger.wanted import ByKey, Taken
@@ -57,6 +58,7 @@ class Cable(NamedTuple):
     part: str = ""
     plug: str = ""
     use: str = "fabric"
+    via: Via | None = None
 
     @property
     def label_a(self) -> str:
@@ -85,6 +87,7 @@ class Lead(NamedTuple):
     hole: str = ""
     plug: str = ""
     use: str = "fabric"
+    via: Via | None = None
 
 
 def leads(
@@ -93,9 +96,10 @@ def leads(
     """Every cable that is to be laid now, in the order of their labels."""
     plugs = numbers.get(FURTHER, {})
     found = [
-        *_links(brief, structure, ends, plugs),
+        *_links(brief, structure, ends, plugs, vias(brief, structure, numbers)),
         *_outside(brief, structure, numbers["cable"]),
         *_further(brief, structure, numbers, attachments),
+        *_trunks(brief, plugs),
     ]
     return sorted(found, key=lambda lead: (len(lead.label), lead.label))
 
@@ -104,7 +108,9 @@ def _label(brief: Brief, number: Taken) -> str:
     return f"{brief.cable_prefix}-{number.low:04d}"
 
 
-def _links(brief: Brief, structure: Structure, ends: Iterable[Ends], plugs: Mapping[str, Taken]) -> Iterator[Lead]:
+def _links(
+    brief: Brief, structure: Structure, ends: Iterable[Ends], plugs: Mapping[str, Taken], through: Mapping[str, Via]
+) -> Iterator[Lead]:
     marked = bool(structure.marked)
     stands = {switch.key: _stands(brief, switch) for switch in structure.switches}
     needs: dict[tuple[int, str, int, str, int], tuple[Need, str, str]] = {}
@@ -122,7 +128,7 @@ def _links(brief: Brief, structure: Structure, ends: Iterable[Ends], plugs: Mapp
         (low, low_face), (high, high_face) = stands[lower.key], stands[upper.key]
         yield Lead(
             end.label, link.key, _end(lower, end.lower_port), _end(upper, end.upper_port), link.speed, need, (low, high),
-            (low_face, high_face), hole, plug,
+            (low_face, high_face), hole, plug, via=through.get(link.key),
         )  # fmt: skip
 
 
@@ -179,6 +185,24 @@ def _further(brief: Brief, structure: Structure, numbers: ByKey, attachments: At
         yield Lead(
             _label(brief, numbers[FURTHER][wire.key]), wire.key, _end(switch, wire.port), far, need.speed, need, (mine, theirs),
             (my_face, their_face), use=wire.use,
+        )  # fmt: skip
+
+
+def _trunks(brief: Brief, numbers: Mapping[str, Taken]) -> Iterator[Lead]:
+    """The fibres between panels, each laid once."""
+    stand = {name: (rack, said) for name, rack, said, _ in gear_of(brief)}
+    for name, trunk in brief.trunks.items():
+        if trunk.panel not in stand or trunk.to not in stand:
+            continue
+        ends, heights, faces = [], [], []
+        for panel, first in ((trunk.panel, trunk.first), (trunk.to, trunk.to_first)):
+            rack, said = stand[panel]
+            ends.append(CableEnd(rack, said.unit, panel, f"{first}..{first + trunk.positions - 1}"))
+            heights.append(height_of(said.unit, said.units))
+            faces.append(said.faces)
+        yield Lead(
+            _label(brief, numbers[f"trunk/{name}"]), f"trunk/{name}", ends[0], ends[1], 1, Need(TRUNK, trunk.medium, 1),
+            (heights[0], heights[1]), (faces[0], faces[1]), use="trunk",
         )  # fmt: skip
 
 

@@ -75,7 +75,8 @@ class Optic(Part):
 
 
 class Cord(Part):
-    """What lies between two optics, or between a port and a panel; `legs` over one are fanned out."""
+    """What lies between two optics, or between a port and a panel; `legs` over one are fanned out. A `trunk` lies between two panels, with as
+    many fibres as it has positions, and is made to the metre."""
 
     id: PartId
     maker: Plug
@@ -87,6 +88,7 @@ class Cord(Part):
     diameter: Annotated[float, Field(gt=0, le=60)]
     price: Annotated[float, Field(ge=0)] | None = None
     per_metre: Annotated[float, Field(ge=0)] = 0
+    trunk: bool = False
 
 
 class PartList(BaseModel):

@@ -79,6 +79,19 @@ def _cord(
     )
 
 
+def _metres(longest: int) -> list[float]:
+    """To the metre as far as thirty, then in steps."""
+    return [float(metre) for metre in (*range(1, 31), *range(35, longest + 1, 5 if longest < 200 else 20))][:60]
+
+
+def _trunk(name: str, medium: Medium, longest: int) -> Cord:
+    """A trunk is made to the metre; its diameter is that of a cable of a dozen positions."""
+    return Cord(
+        id=name, maker="Junco", medium=medium, plug="MPO-12", lengths=_metres(longest),
+        diameter=9.0, trunk=True,
+    )  # fmt: skip
+
+
 MADE_PARTS = PartList(
     assemblies=[
         Assembly(
@@ -109,5 +122,7 @@ MADE_PARTS = PartList(
         _cord("om4-mpo", "OM4 MPO-12", "MPO-12", _CORDS, 3.6, 45.0, 2.6),
         _cord("os2-lc", "OS2 duplex", "LC", _FAR, 2.0, 8.0, 0.7),
         _cord("os2-mpo", "OS2 MPO-12", "MPO-12", _FAR, 3.6, 48.0, 2.4),
+        _trunk("trunk-om4-lc", "OM4 duplex", 100), _trunk("trunk-om4-mpo", "OM4 MPO-12", 100),
+        _trunk("trunk-os2-lc", "OS2 duplex", 500), _trunk("trunk-os2-mpo", "OS2 MPO-12", 500),
     ],
 )  # fmt: skip

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping
 from barrio.core.brief.model import Brief
 from barrio.core.brief.place import EVERY_RACK
 from barrio.core.brief.reader import quoted
+from barrio.core.checks.trunks import check_trunks
 from barrio.core.errors import Fault
 from barrio.core.place.aisles import aisles
 from barrio.core.place.elevation import Elevation, Stood, elevations, fitting_airflow, gear_of
@@ -26,6 +27,7 @@ def check_place(brief: Brief, structure: Structure) -> tuple[Fault, ...]:
         *(fault for one in stood.values() for fault in _rack(brief, one)),
         *_air(brief, structure, stood),
         *_served(brief, structure),
+        *check_trunks(brief),
     )
 
 

@@ -19,7 +19,7 @@ from barrio.core.ledger.position import Layout
 from barrio.core.ledger.prefixes import outside, relays, reserved_in, segments
 from barrio.core.ledger.vlans import vlans
 from barrio.core.ledger.wanted import Demand, Taken
-from barrio.core.place.wiring import banks, holes, wires
+from barrio.core.place.wiring import banks, holes, trunked, wires
 from barrio.core.structure.parts import Structure, Switch
 
 SITE_SPACES = ("v4", "v6", "asn", "vni", "pair")
@@ -172,10 +172,14 @@ FURTHER = "cable.further"
 def _further(brief: Brief, structure: Structure, attachments: Attachments) -> Iterator[Demand]:
     """Numbers of cables that are no links, and the ports on their far side. Nothing where the brief plans none."""
     planned, plugs = wires(brief, structure, attachments), holes(structure)
+    through = trunked(brief, structure)
     for bank in banks(brief, structure):
         keys = [wire.position[1] for wire in planned if wire.position[0] == bank.use]
+        keys += [link for link, trunk in through.items() if bank.use == f"port.trunk.{trunk}"]
         yield _positions(brief, bank.use, bank.noun, bank.count, keys)
-    keys = [wire.key for wire in planned] + [f"plug/{hole}" for hole in plugs]
+    keys = (
+        [wire.key for wire in planned] + [f"plug/{hole}" for hole in plugs] + [f"trunk/{name}" for name in brief.trunks]
+    )
     if keys:
         pool = Pool(f"{brief.fabric} cables", (Range(Family.NUMBER, 1, 999_999),))
         yield Demand(

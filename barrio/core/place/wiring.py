@@ -84,10 +84,33 @@ def banks(brief: Brief, structure: Structure) -> list[Bank]:
     for name, _, said, _ in gear_of(brief):
         if said.kind in plans:
             found.append(Bank(f"port.{said.kind}.{name}", said.ports, PORT_WORDS[said.kind]))
+    for name, trunk in brief.trunks.items():
+        found.append(Bank(f"port.trunk.{name}", trunk.positions, "trunk position"))
     if "power" in plans:
         for rack in dict.fromkeys(str(switch.rack) for switch in structure.switches):
             outlets = cabinet_of(brief, rack).outlets
             found += [Bank(f"port.outlet.{rack}.{feed}", outlets, PORT_WORDS["power"]) for feed in "ab"]
+    return found
+
+
+def trunked(brief: Brief, structure: Structure) -> dict[str, str]:
+    """The trunk that each link goes through, by the link's key: the first between its two racks that serves its lower switch."""
+    if not brief.trunks:
+        return {}
+    stand = {name: rack for name, rack, said, _ in gear_of(brief) if said.kind == "panel"}
+    between: dict[tuple[str, str], list[str]] = {}
+    for name, trunk in brief.trunks.items():
+        if trunk.panel in stand and trunk.to in stand:
+            one, other = sorted((stand[trunk.panel], stand[trunk.to]))
+            between.setdefault((one, other), []).append(name)
+    found: dict[str, str] = {}
+    for link in structure.links:
+        one, other = sorted((str(link.lower.rack), str(link.upper.rack)))
+        for name in between.get((one, other), ()):
+            serves = brief.trunks[name].serves
+            if not serves or link.lower.key in serves:
+                found[link.key] = name
+                break
     return found
 
 

@@ -64,7 +64,11 @@ function CableWords({ cable, onRack }: { cable: CableRow; onRack: (rack: string)
 						/>,
 					],
 					...wayRows(cable, route),
-					["Part", cable.stock === null ? cable.kind : `${cable.part}, ${cable.stock} m`],
+					...(cable.plug ? ([["Plug", `shared, ${cable.plug}`]] as [string, string][]) : []),
+					[
+						"Part",
+						cable.stock === null ? cable.kind : cable.via ? cable.part : `${cable.part}, ${cable.stock} m`,
+					],
 				]}
 			/>
 			<div className="label-small mb-1.5">Because</div>
@@ -79,6 +83,7 @@ function CableWords({ cable, onRack }: { cable: CableRow; onRack: (rack: string)
 
 function wayRows(cable: CableRow, route: Route | undefined): [string, React.ReactNode][] {
 	if (!route || cable.length === null) return [];
+	if (cable.via) return throughPanels(cable, cable.via);
 	const steps = route.trays.map((step) => `${step.tray} ${step.metres.toFixed(1)} m`);
 	const way = route.trays.length
 		? [`up ${route.up.toFixed(1)} m`, ...steps, `down ${route.down.toFixed(1)} m`]
@@ -101,6 +106,18 @@ function wayRows(cable: CableRow, route: Route | undefined): [string, React.Reac
 					],
 				] as [string, string][])
 			: []),
+	];
+}
+
+/** Port, cord, panel, trunk, panel, cord, port. */
+function throughPanels(cable: CableRow, via: NonNullable<CableRow["via"]>): [string, React.ReactNode][] {
+	const cord = (metres: number | null, kind: string) =>
+		`cord ${metres === null ? "" : `${metres} m, `}${kind}`;
+	return [
+		["Near", `${cord(via.lower_stock, via.lower_cord)}, to ${via.lower}`],
+		["Through", `trunk ${via.trunk}`],
+		["Far", `${cord(via.upper_stock, via.upper_cord)}, from ${via.upper}`],
+		["Length", `${cable.length?.toFixed(1)} m in all`],
 	];
 }
 

@@ -23,6 +23,9 @@ const cable = (label: string, leaf: string, spine: string): CableRow => ({
 	stock: 10,
 	part: "AOC 100G",
 	link: label,
+	use: "fabric",
+	plug: "",
+	via: null,
 	label_a: `${label} | ${leaf.slice(5, 8)}.U42 ${leaf}:u1 | s01.U40 ${spine}:p7`,
 	label_b: `${label} | s01.U40 ${spine}:p7 | ${leaf.slice(5, 8)}.U42 ${leaf}:u1`,
 });
