@@ -16,7 +16,7 @@ from barrio.core.attach.seats import Seats
 from barrio.core.brief.model import Brief
 from barrio.core.cabling.faults import faults_of as cable_faults
 from barrio.core.cabling.lay import Laid, lay
-from barrio.core.cabling.plan import Cable
+from barrio.core.cabling.plan import Cable, Lead, leads
 from barrio.core.catalogue.made import MADE
 from barrio.core.catalogue.model import Catalogue
 from barrio.core.checks.attached import check_attached
@@ -156,9 +156,14 @@ class Compiled(_Drawing):
         return tuple(switch for switch in self.structure.switches if switch.state != LATER)
 
     @cached_property
+    def leads(self) -> tuple[Lead, ...]:
+        """All cables with their ends, in the order of their labels."""
+        return leads(self.brief, self.structure, self.ends, self.allocation.numbers, self.attachments)
+
+    @cached_property
     def laid(self) -> Laid:
         """All cables with their ways, worked out when somebody looks at them."""
-        return lay(self.brief, self.structure, self.ends, self.allocation.numbers, self.attachments)
+        return lay(self.brief, self.structure, self.leads)
 
     @property
     def noticed(self) -> tuple[Fault, ...]:
@@ -308,8 +313,9 @@ def complete(asked: Asked, holdings: Holdings) -> Compiled:
         origins, site_wide, twice, files, stale,
     )  # fmt: skip
     hosts_alike = was is not None and ("hosts" not in brief.cabling.plans or attachments is was.attachments)
-    if was is not None and hosts_alike and "laid" in was.__dict__:
-        compiled.__dict__["laid"] = was.laid
+    for name in ("leads", "laid"):
+        if was is not None and hosts_alike and name in was.__dict__:
+            compiled.__dict__[name] = was.__dict__[name]
     return compiled
 
 

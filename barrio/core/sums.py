@@ -11,7 +11,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from barrio.core.brief.model import Brief
-from barrio.core.cabling.plan import cable_kind
+from barrio.core.cabling.plan import Lead, cable_kind
 from barrio.core.compile import Compiled
 from barrio.core.sizing.classes import LeafClass, leaf_classes
 from barrio.core.sizing.growth import Largest, largest
@@ -340,12 +340,18 @@ def numbers_needed(compiled: Compiled) -> list[PoolUse]:
     ]
 
 
+def _ends(lead: Lead) -> tuple[object, ...]:
+    """Where a cable is plugged in; a switch that is only called otherwise leaves its cables where they are."""
+    one, other = lead.a, lead.b
+    return one.rack, one.unit, one.port, other.rack, other.unit, other.port, lead.via
+
+
 def effect(before: Compiled | None, after: Compiled) -> Mapping[str, int]:
-    """What a change does, in counts: switches and cables that come and go, and numbers taken and given back."""
+    """What a change does, in counts: switches and cables that come and go, cables that are moved, and numbers taken and given back."""
     old_switches = {switch.key for switch in before.structure.switches} if before else set()
     new_switches = {switch.key for switch in after.structure.switches}
-    old_cables = {cable.label for cable in before.cables} if before else set()
-    new_cables = {cable.label for cable in after.cables}
+    old_cables = {lead.label: _ends(lead) for lead in before.leads} if before else {}
+    new_cables = {lead.label: _ends(lead) for lead in after.leads}
     allocation = after.allocation
     return {
         "switches_added": len(new_switches - old_switches),
@@ -353,8 +359,9 @@ def effect(before: Compiled | None, after: Compiled) -> Mapping[str, int]:
         "switches_changed": sum(
             1 for key in new_switches & old_switches if before and before.models[key] != after.models[key]
         ),
-        "cables_added": len(new_cables - old_cables),
-        "cables_removed": len(old_cables - new_cables),
+        "cables_added": len(new_cables.keys() - old_cables.keys()),
+        "cables_removed": len(old_cables.keys() - new_cables.keys()),
+        "cables_moved": sum(1 for label, ends in new_cables.items() if old_cables.get(label, ends) != ends),
         "numbers_taken": len(allocation.added) + len(allocation.returned),
         "numbers_given_back": len(allocation.given_back),
     }

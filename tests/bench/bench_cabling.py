@@ -25,6 +25,7 @@ from barrio.core.cabling.faults import faults_of
 from barrio.core.cabling.lay import lay
 from barrio.core.cabling.materials import materials
 from barrio.core.cabling.moves import mends
+from barrio.core.cabling.plan import leads
 from barrio.core.place.elevation import elevations
 from barrio.paper.pages import rack_pages
 from tests.bench.frames import page_of
@@ -90,7 +91,8 @@ def plain(compiled: Compiled) -> float:
 
 
 def laid(compiled: Compiled) -> Any:
-    found = lay(compiled.brief, compiled.structure, compiled.ends, compiled.allocation.numbers, compiled.attachments)
+    every = leads(compiled.brief, compiled.structure, compiled.ends, compiled.allocation.numbers, compiled.attachments)
+    found = lay(compiled.brief, compiled.structure, every)
     faults_of(found)
     return materials(found)
 

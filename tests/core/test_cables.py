@@ -22,6 +22,7 @@ from barrio.core.cabling.orders import pulls, runs_in
 from barrio.core.cabling.work import Deed, come_to
 from barrio.core.catalogue.madeparts import MADE_PARTS
 from barrio.core.ledger.wanted import Holdings
+from barrio.core.sums import effect
 from tests.conftest import EXAMPLES, briefs, tries
 
 TEXT = next(path for path in EXAMPLES if path.stem == "marlin").read_text()
@@ -128,6 +129,13 @@ def test_numbers_and_labels_stay_through_every_later_change() -> None:
     assert {cable.link: cable.label for cable in more.cables}.items() >= labels.items()
     moved = again(apply(TEXT, [("halls.models.rows.south.at", [2.0, 3.9])]))
     assert {cable.link: cable.label for cable in moved.cables} == labels
+
+
+def test_a_moved_end_is_a_moved_cable_and_is_said_to_be_one() -> None:
+    lower = again(apply(TEXT, [('units."leaf/r07/b"', 20)]))
+    assert effect(MARLIN, lower)["cables_moved"] == 12, "eight uplinks, management, console, two of power"
+    renamed = again(apply(TEXT, [('names."leaf/r07/b"', "tide-07b")]))
+    assert effect(MARLIN, renamed)["cables_moved"] == 0
 
 
 def test_moving_a_rack_changes_only_its_cables() -> None:

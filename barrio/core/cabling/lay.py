@@ -14,11 +14,10 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from barrio.core.attach.attachments import Attachments
 from barrio.core.brief.model import Brief
 from barrio.core.cabling.choice import Choice, Need, Option, choose, options_for
 from barrio.core.cabling.corded import Cords, corded
-from barrio.core.cabling.plan import COPPER, POWER, Cable, Lead, cable_kind, leads
+from barrio.core.cabling.plan import COPPER, POWER, Cable, Lead, cable_kind
 from barrio.core.cabling.routing import (
     Pair,
     Route,
@@ -31,8 +30,6 @@ from barrio.core.cabling.routing import (
 )
 from barrio.core.catalogue.cables import PartList
 from barrio.core.catalogue.madeparts import MADE_PARTS
-from barrio.core.ledger.wanted import ByKey
-from barrio.core.model.links import Ends
 from barrio.core.place.floor import XY, Plan, floor_plan, mm, racks_of
 from barrio.core.place.routes import Section, Trays, trays_of
 from barrio.core.structure.parts import Structure
@@ -196,9 +193,8 @@ def pair_of(lead: Lead) -> Pair:
     return Pair(one, other) if one < other else Pair(other, one)
 
 
-def lay(brief: Brief, structure: Structure, ends: Iterable[Ends], numbers: ByKey, attachments: Attachments) -> Laid:
+def lay(brief: Brief, structure: Structure, found: tuple[Lead, ...]) -> Laid:
     """All cables of a fabric, with their lengths and parts where racks have places."""
-    found = tuple(leads(brief, structure, ends, numbers, attachments))
     plan = floor_plan(brief, racks_of(brief, structure))
     parts = MADE_PARTS.with_parts(brief.cabling.parts) if brief.cabling.parts.by_id else MADE_PARTS
     if not plan.spots:

@@ -92,7 +92,7 @@ class Lead(NamedTuple):
 
 def leads(
     brief: Brief, structure: Structure, ends: Iterable[Ends], numbers: ByKey, attachments: Attachments
-) -> list[Lead]:
+) -> tuple[Lead, ...]:
     """Every cable that is to be laid now, in the order of their labels."""
     plugs = numbers.get(FURTHER, {})
     found = [
@@ -101,7 +101,7 @@ def leads(
         *_further(brief, structure, numbers, attachments),
         *_trunks(brief, plugs),
     ]
-    return sorted(found, key=lambda lead: (len(lead.label), lead.label))
+    return tuple(sorted(found, key=lambda lead: (len(lead.label), lead.label)))
 
 
 def _label(brief: Brief, number: Taken) -> str:
