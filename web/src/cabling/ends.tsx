@@ -3,6 +3,7 @@ import { useLayoutEffect, useRef, useState } from "react";
 import type { CableRow } from "../api/client";
 import { useOpenFabric } from "../app/open";
 import { FaceView } from "../brief/margin/face";
+import type { Lying } from "../brief/weave/laying";
 import { RackElevation } from "./elevation";
 import { useElevation } from "./queries";
 
@@ -10,23 +11,25 @@ const TALL = 268;
 
 interface Props {
 	cable: CableRow;
+	/** How each cable lies, by its label. */
+	lying: ReadonlyMap<string, Lying>;
 	onOpen: (label: string) => void;
 }
 
-export function Ends({ cable, onOpen }: Props) {
+export function Ends({ cable, lying, onOpen }: Props) {
 	const one = useElevation(cable.a_rack).data;
 	const other = useElevation(cable.b_rack !== cable.a_rack ? cable.b_rack : "").data;
 	return (
 		<section aria-label={`The ends of ${cable.label}`} className="flex min-h-0 gap-4 overflow-auto pb-3">
 			{one && <RackElevation rack={one} tall={TALL} marked={cable.a_switch} />}
 			{other && <RackElevation rack={other} tall={TALL} marked={cable.b_switch} />}
-			<Faces cable={cable} onOpen={onOpen} />
+			<Faces cable={cable} lying={lying} onOpen={onOpen} />
 		</section>
 	);
 }
 
 /** Both fronts with the cable drawn between their holes. */
-function Faces({ cable, onOpen }: Props) {
+function Faces({ cable, lying, onOpen }: Props) {
 	const fabric = useOpenFabric();
 	const box = useRef<HTMLDivElement>(null);
 	const [ends, setEnds] = useState<[number, number, number, number] | null>(null);
@@ -56,9 +59,9 @@ function Faces({ cable, onOpen }: Props) {
 	}, [key]);
 	return (
 		<div ref={box} className="relative min-w-[330px] flex-1">
-			<Face cable={cable} end="a" onOpen={onOpen} />
+			<Face cable={cable} lying={lying} end="a" onOpen={onOpen} />
 			<div className="h-14" />
-			{cable.b_rack && <Face cable={cable} end="b" onOpen={onOpen} />}
+			{cable.b_rack && <Face cable={cable} lying={lying} end="b" onOpen={onOpen} />}
 			{ends && (
 				<svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true">
 					<path
@@ -73,7 +76,7 @@ function Faces({ cable, onOpen }: Props) {
 	);
 }
 
-function Face({ cable, end, onOpen }: Props & { end: "a" | "b" }) {
+function Face({ cable, lying, end, onOpen }: Props & { end: "a" | "b" }) {
 	const fabric = useOpenFabric();
 	const [name, port, unit, rack] =
 		end === "a"
@@ -89,7 +92,7 @@ function Face({ cable, end, onOpen }: Props & { end: "a" | "b" }) {
 					{rack}, U{unit}
 				</span>
 			</div>
-			<FaceView fabric={fabric} name={name} marked={port} plain onCable={onOpen} />
+			<FaceView fabric={fabric} name={name} marked={port} plain lying={lying} onCable={onOpen} />
 		</div>
 	);
 }

@@ -3,7 +3,7 @@ import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { expect, test } from "vitest";
 import type { CableRow } from "../api/client";
-import { MARLIN, Refusal, serve, show } from "../testing";
+import { MARLIN, Refusal, serve, show, WEAVE } from "../testing";
 import { CablingScreen } from "./screen";
 
 const cable = (label: string, leaf: string, spine: string): CableRow => ({
@@ -140,6 +140,7 @@ function opened(more: Record<string, unknown> = {}, fabric = MARLIN) {
 		"GET /fabrics/marlin/because": WHY,
 		"GET /fabrics/marlin/floor": FLOOR,
 		"GET /fabrics/marlin/cable-work": [],
+		"GET /fabrics/marlin/weave": WEAVE,
 		"GET /fabrics/marlin/neighbours": new Refusal(404, "Nobody has said yet what the switches hear."),
 		"GET /fabrics/marlin/cables/M-0003/route": ROUTE,
 		"GET /fabrics/marlin/elevations/r01": ELEVATION,
@@ -314,6 +315,9 @@ test("the sheet says what is laid, what is at fault and what the switches hear, 
 	expect(screen.getByText("latch broken")).toBeTruthy();
 	expect(await screen.findByText("swapped")).toBeTruthy();
 	expect(screen.getByText("1 of 3 laid")).toBeTruthy();
+	await userEvent.click(screen.getByRole("button", { name: "Weave" }));
+	expect(await screen.findByRole("application", { name: /Weave of/ })).toBeTruthy();
+	await userEvent.click(screen.getByRole("button", { name: "Sheet" }));
 	const grid = screen.getByRole("grid", { name: "Cabling plan" });
 	const row = within(grid).getAllByRole("row")[1] as HTMLElement;
 	await userEvent.click(within(row).getAllByRole("gridcell")[10] as HTMLElement);

@@ -1,7 +1,6 @@
 /** Cabling: the hall from above with the way of what is chosen; under it the sheet of cables, or both ends of one. */
 import { useMemo } from "react";
 import { Link } from "react-router";
-import type { CableRow } from "../api/client";
 import { cablingCsv, useDownload } from "../api/downloads";
 import { useCables } from "../api/queries";
 import { useMay } from "../api/session";
@@ -15,19 +14,12 @@ import { Ends } from "./ends";
 import { FloorPicture } from "./floor/view";
 import { CablingMargin } from "./margin";
 import { OrderView } from "./order";
-import { useOutbox, withWaiting } from "./outbox";
-import {
-	type Floor,
-	useCableWork,
-	useElevation,
-	useFloor,
-	useNeighbours,
-	useRoute,
-	type Worked,
-} from "./queries";
+import { type Floor, useElevation, useFloor, useRoute } from "./queries";
 import { RackView } from "./rack";
 import { CableSheet } from "./sheet";
+import { lyingOf, useHeard, useWorked } from "./standing";
 import { Unplaced } from "./unplaced";
+import { Woven } from "./woven";
 
 const NO_POINTS: { x: number; y: number }[] = [];
 
@@ -45,6 +37,7 @@ export function CablingScreen() {
 	const view = (VIEWS.find(([name]) => name === place.view)?.[0] ?? "sheet") as View;
 	const work = useWorked(cables);
 	const heard = useHeard();
+	const lying = useMemo(() => lyingOf(cables ?? [], work.worked, heard), [cables, work.worked, heard]);
 	const mayDraw = useMay("edit", fabric.name);
 	const { drawing, tools } = useDrawing(floor, rack, mayDraw && place.draw === "1");
 	const racks = useMemo(
@@ -119,8 +112,15 @@ export function CablingScreen() {
 							<OrderView rack={rack} />
 						) : view === "check" ? (
 							<CheckView onCable={(one) => goTo({ cable: one, view: "check" })} />
+						) : view === "weave" ? (
+							<Woven
+								cables={cables}
+								lying={lying}
+								chosen={cable}
+								onCable={(one) => goTo({ cable: one, view: "weave" })}
+							/>
 						) : view === "ends" && cable ? (
-							<Ends cable={cable} onOpen={(one) => goTo({ cable: one, view: "ends" })} />
+							<Ends cable={cable} lying={lying} onOpen={(one) => goTo({ cable: one, view: "ends" })} />
 						) : view === "ends" && elevation ? (
 							<RackView rack={elevation} />
 						) : (
@@ -189,6 +189,7 @@ const VIEWS = [
 	["ends", "Ends and racks"],
 	["order", "To order and to print"],
 	["check", "Check"],
+	["weave", "Weave"],
 ] as const;
 type View = (typeof VIEWS)[number][0];
 
@@ -220,35 +221,6 @@ function Views({ view, laid, wrong, of, onView }: ViewsProps) {
 			</span>
 		</div>
 	);
-}
-
-/** What was done to cables, with what is on its way from this page. */
-function useWorked(cables: CableRow[] | undefined) {
-	const fabric = useOpenFabric();
-	const { data } = useCableWork(fabric.name);
-	const { deeds, record } = useOutbox(fabric.name);
-	const labels = useMemo(() => new Map((cables ?? []).map((cable) => [cable.link, cable.label])), [cables]);
-	const worked = useMemo(() => withWaiting(data ?? [], deeds, labels), [data, deeds, labels]);
-	const shares = useMemo(() => shareLaid(cables ?? [], worked), [cables, worked]);
-	return { worked, shares, record };
-}
-
-/** The share of the cables at each rack that is laid. */
-function shareLaid(cables: CableRow[], worked: ReadonlyMap<string, Worked>): Map<string, number> {
-	const all = new Map<string, number>();
-	const laid = new Map<string, number>();
-	for (const cable of cables)
-		for (const rack of new Set([cable.a_rack, cable.b_rack])) {
-			all.set(rack, (all.get(rack) ?? 0) + 1);
-			if (worked.get(cable.link)?.laid_at) laid.set(rack, (laid.get(rack) ?? 0) + 1);
-		}
-	return new Map([...laid].map(([rack, count]) => [rack, count / (all.get(rack) ?? 1)]));
-}
-
-/** How cables lie that do not lie as planned, by their labels. */
-function useHeard(): ReadonlyMap<string, string> {
-	const { data } = useNeighbours();
-	return useMemo(() => new Map((data?.cables ?? []).map((one) => [one.label, one.state])), [data]);
 }
 
 function Findings({ floor }: { floor: Floor }) {

@@ -4,6 +4,7 @@ import type { Fabric, Face, FacePort } from "../../api/client";
 import { useChange } from "../../api/edits";
 import { useFace } from "../../api/queries";
 import { useMay } from "../../api/session";
+import type { Lying } from "../weave/laying";
 
 const CELL = 17;
 const GAP = 14;
@@ -18,6 +19,8 @@ const USES: Record<string, [string, string]> = {
 	dark: ["dark", "var(--empty)"],
 	free: ["free", "transparent"],
 };
+
+const SAID: Record<string, string> = { laid: ", laid", wrong: ", does not lie as planned" };
 
 interface Hole {
 	name: string;
@@ -54,10 +57,12 @@ interface Props {
 	marked?: string;
 	/** Without a legend, as wide as it is. */
 	plain?: boolean;
+	/** How each cable lies, by its label, while cabling is looked at. */
+	lying?: ReadonlyMap<string, Lying>;
 	onCable?: (label: string) => void;
 }
 
-export function FaceView({ fabric, name, kind, marked, plain = false, onCable }: Props) {
+export function FaceView({ fabric, name, kind, marked, plain = false, lying, onCable }: Props) {
 	const mayEdit = useMay("edit", fabric.name);
 	const { data } = useFace(fabric.name, fabric.version, name);
 	const [picked, setPicked] = useState<string[]>([]);
@@ -97,7 +102,7 @@ export function FaceView({ fabric, name, kind, marked, plain = false, onCable }:
 								if (start.current !== null) setPicked(within(start.current, index));
 							}}
 						>
-							<Socket hole={hole} picked={picked} marked={marked} />
+							<Socket hole={hole} picked={picked} marked={marked} lying={lying} />
 						</g>
 					))}
 				</svg>
@@ -144,7 +149,12 @@ export function FaceView({ fabric, name, kind, marked, plain = false, onCable }:
 	);
 }
 
-function Socket({ hole, picked, marked }: { hole: Hole; picked: string[]; marked?: string }) {
+function Socket({
+	hole,
+	picked,
+	marked,
+	lying,
+}: Pick<Props, "marked" | "lying"> & { hole: Hole; picked: string[] }) {
 	const lanes = hole.ports.length;
 	const side = CELL - 3;
 	return (
@@ -159,7 +169,7 @@ function Socket({ hole, picked, marked }: { hole: Hole; picked: string[]; marked
 				return (
 					<g key={port.name}>
 						<title>
-							{`${port.name}: ${USES[port.use]?.[0] ?? port.use}${port.peer ? `, ${port.peer}` : ""}${port.shut ? `, ${port.shut}` : ""}`}
+							{`${port.name}: ${USES[port.use]?.[0] ?? port.use}${port.peer ? `, ${port.peer}` : ""}${port.shut ? `, ${port.shut}` : ""}${SAID[lying?.get(port.cable) ?? ""] ?? ""}`}
 						</title>
 						<rect
 							data-marked={port.name === marked || undefined}
@@ -180,6 +190,25 @@ function Socket({ hole, picked, marked }: { hole: Hole; picked: string[]; marked
 							}
 							strokeWidth={on || port.name === marked ? 2 : 1}
 						/>
+						{lying?.get(port.cable) === "laid" && (
+							<rect
+								x={x}
+								y={hole.y + side - 3}
+								width={width}
+								height="4"
+								fill="var(--moss)"
+								stroke="var(--paper)"
+								strokeWidth="0.8"
+							/>
+						)}
+						{lying?.get(port.cable) === "wrong" && (
+							<path
+								d={`M${x} ${hole.y + 1}h${width}l${-width / 2} ${side / 2}z`}
+								fill="var(--madder)"
+								stroke="var(--paper)"
+								strokeWidth="0.8"
+							/>
+						)}
 						{port.shut && (
 							<path d={`M${x} ${hole.y + 1}l${width} ${side}`} stroke="var(--madder)" strokeWidth="1.6" />
 						)}

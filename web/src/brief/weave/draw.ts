@@ -3,6 +3,7 @@ import type { Thread, Weave } from "../../api/client";
 import { hatching, MONO, type Paint, SANS } from "../../ui/paint";
 import { type Cloth, DETAIL, NAMED, type Row, rackName, rowsBetween } from "./geometry";
 import { heads, podHead } from "./heads";
+import { laying } from "./laying";
 import type { Marks, Scene, View } from "./scene";
 
 export function draw(
@@ -37,6 +38,7 @@ export function draw(
 	warp(scene);
 	weft(scene, rows);
 	for (const row of rows) if (row.kind === "super") superRow(scene, row);
+	for (const row of rows) laying(scene, row);
 	if (cloth.row >= NAMED) for (const row of rows) asnOf(scene, row);
 	if (cloth.row >= DETAIL) for (const row of rows) details(scene, row);
 	for (const row of rows) if (row.kind === "pod") podHead(scene, row);

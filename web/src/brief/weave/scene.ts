@@ -2,6 +2,7 @@
 import type { Weave } from "../../api/client";
 import type { Paint } from "../../ui/paint";
 import type { Choice, Cloth } from "./geometry";
+import type { Lying } from "./laying";
 
 export interface View {
 	scrollX: number;
@@ -18,6 +19,8 @@ export interface Marks {
 	/** Names that match what is searched for, or nothing when nothing is. */
 	found: Set<string> | null;
 	full: Set<string>;
+	/** How the cable of a link lies, by the link's key, while cabling is looked at. */
+	laying?: ReadonlyMap<string, Lying>;
 }
 
 export interface Scene {

@@ -5,6 +5,7 @@ import { useKey } from "../../ui/keys";
 import { usePaint } from "../../ui/usepaint";
 import { draw } from "./draw";
 import { at, type Choice, type Cloth, fitting, layOut, racksIn } from "./geometry";
+import type { Lying } from "./laying";
 import { moved } from "./moves";
 
 interface Props {
@@ -12,19 +13,21 @@ interface Props {
 	chosen: Choice;
 	onChoose: (choice: Choice) => void;
 	find: string;
+	/** How the cables of links lie, while cabling is looked at. */
+	laying?: ReadonlyMap<string, Lying>;
 }
 
 const LEAST = 0.02;
 const MOST = 4;
 
-export function WeavePicture({ weave, chosen, onChoose, find }: Props) {
+export function WeavePicture({ weave, chosen, onChoose, find, laying }: Props) {
 	const frame = useRef<HTMLDivElement>(null);
 	const canvas = useRef<HTMLCanvasElement>(null);
 	const [size, setSize] = useState({ width: 690, height: 600 });
 	const [zoom, setZoom] = useState(1);
 	const [hovered, setHovered] = useState<Choice>({});
 	const cloth = useMemo(() => layOut(weave, size.width, zoom), [weave, size.width, zoom]);
-	const marks = useMarks(weave, chosen, hovered, find);
+	const marks = useMarks(weave, chosen, hovered, find, laying);
 	const paint = usePaint();
 	/** Where the point under the cursor is to be after a zoom: a share of the cloth, and a place of the bench. */
 	const anchor = useRef<{ x: number; y: number; atX: number; atY: number } | null>(null);
@@ -215,7 +218,13 @@ function Zoom({ zoom, onZoom, onFit }: { zoom: number; onZoom: (by: number) => v
 	);
 }
 
-function useMarks(weave: Weave, chosen: Choice, hovered: Choice, find: string) {
+function useMarks(
+	weave: Weave,
+	chosen: Choice,
+	hovered: Choice,
+	find: string,
+	laying?: ReadonlyMap<string, Lying>,
+) {
 	const fresh = useMemo(() => new Set(weave.fresh), [weave.fresh]);
 	const full = useMemo(() => new Set(weave.full_racks), [weave.full_racks]);
 	const racks = useMemo(() => new Set(racksIn(weave, chosen.racks)), [weave, chosen.racks]);
@@ -234,8 +243,8 @@ function useMarks(weave: Weave, chosen: Choice, hovered: Choice, find: string) {
 		return new Set(matches.map((one) => one.name));
 	}, [weave, find]);
 	return useMemo(
-		() => ({ chosen, hovered, racks, fresh, full, found }),
-		[chosen, hovered, racks, fresh, full, found],
+		() => ({ chosen, hovered, racks, fresh, full, found, laying }),
+		[chosen, hovered, racks, fresh, full, found, laying],
 	);
 }
 
