@@ -16,7 +16,7 @@ from barrio.core.cabling.materials import Material
 router = APIRouter(prefix="/api/v1/fabrics/{name}", tags=["cabling"], responses=ERRORS)
 CSV = "text/csv; charset=utf-8; header=present"
 PDF = "application/pdf"
-Rack = Annotated[str, Query(max_length=63)]
+Rack = Annotated[str, Query(max_length=400)]
 Size = Literal["a4-70x37", "a4-48x25", "a4-38x21", "letter-67x25"]
 
 
@@ -44,16 +44,21 @@ def _rows(found: tuple[Material, ...]) -> list[MaterialRow]:
     ]  # fmt: skip
 
 
+Since = Annotated[int | None, Query(ge=1, lt=2**63)]
+
+
 @router.get("/materials", operation_id="getMaterials")
-def get_materials(name: str, at: Reading, rack: Rack = "") -> list[MaterialRow]:
-    """What to order, for all cables or for those that end in a rack."""
-    return _rows(paper.order(at, name, rack=rack))
+def get_materials(name: str, at: Reading, rack: Rack = "", since: Since = None) -> list[MaterialRow]:
+    """What to order: for all cables, for those that end in some racks (`r01..r04`), or for what came since an earlier version of the draft."""
+    return _rows(paper.order(at, name, racks=rack, since=since))
 
 
 @router.post("/materials", operation_id="weighStock", openapi_extra=upload("text/csv", WORKBOOK))
-async def weigh_stock(name: str, request: Request, at: Reading, rack: Rack = "") -> list[MaterialRow]:
+async def weigh_stock(
+    name: str, request: Request, at: Reading, rack: Rack = "", since: Since = None
+) -> list[MaterialRow]:
     """What to order against what is in stock: a sheet with columns part, length and count. Nothing is kept."""
-    return _rows(await run_in_threadpool(paper.order, at, name, await request.body(), rack))
+    return _rows(await run_in_threadpool(paper.order, at, name, await request.body(), rack, since))
 
 
 def base_of(request: Request, name: str) -> str:

@@ -6,6 +6,9 @@ from collections.abc import Callable
 
 from barrio.app.cabling import standing
 from barrio.app.desk import Desk
+from barrio.core import compile
+from barrio.core.brief.document import read
+from barrio.core.brief.ranges import expand_names
 from barrio.core.cabling.lay import Laid
 from barrio.core.cabling.materials import Item, Material, materials, read_stock
 from barrio.core.cabling.plan import Cable
@@ -13,25 +16,44 @@ from barrio.core.errors import refuse
 from barrio.core.exchange.sheet import read_sheet
 from barrio.core.place.elevation import elevations
 from barrio.paper import labels, pages
+from barrio.store import drafts
 from barrio.store.errors import Missing
 
 Progress = Callable[[int, int], None]
 WHAT = ("cover", "racks", "bundles", "labels")
 
 
-def order(desk: Desk, name: str, stock: bytes = b"", rack: str = "") -> tuple[Material, ...]:
-    """What to order for all cables, or for those of a rack, against a sheet of what is in stock. Raises `Refused` (`sheet.*`, `stock.*`)."""
+def order(desk: Desk, name: str, stock: bytes = b"", racks: str = "", since: int | None = None) -> tuple[Material, ...]:
+    """What to order for all cables, or for those that end in some racks (a range), against a sheet of what is in stock.
+
+    With `since`, only what is more than an earlier version of the draft took. Raises `Missing` for a version that is too long ago, and
+    `Refused` (`sheet.*`, `stock.*`, `range.*`).
+    """
     laid = standing(desk, name).laid
     have: dict[Item, int] = {}
     if stock:
         sheet = read_sheet(stock)
         have = read_stock(sheet.columns, sheet.rows, sheet.lines, laid.parts)
-    only = {cable.label for cable in _of(laid, rack)} if rack else None
-    return materials(laid, have, only)
+    before = _at(desk, name, since) if since is not None else None
+    only = None
+    if racks:
+        both = (*_of(laid, racks), *(_of(before, racks) if before else ()))
+        only = {cable.label for cable in both}
+    return materials(laid, have, only, before)
 
 
-def _of(laid: Laid, rack: str) -> list[Cable]:
-    return [cable for cable in laid.cables if not rack or rack in (cable.a.rack, cable.b.rack)]
+def _at(desk: Desk, name: str, version: int) -> Laid:
+    """The cables of an earlier version of a draft, with the numbers that their keys have now."""
+    with desk.reading() as tx:
+        text = drafts.text_at(tx.connection, name, version)
+        if text is None:
+            raise Missing(f"Version {version} of {name} is too long ago. Name one of its history.")
+        return compile(read(text).brief, tx.ledger(name).stock, tx.catalogue().catalogue, office=tx.office()).laid
+
+
+def _of(laid: Laid, racks: str) -> list[Cable]:
+    wanted = set(expand_names(racks, "rack")) if racks else set()
+    return [cable for cable in laid.cables if not wanted or {cable.a.rack, cable.b.rack} & wanted]
 
 
 def label(desk: Desk, name: str, cable: str, end: str, base: str) -> str:

@@ -151,6 +151,17 @@ def test_what_to_order_adds_up_to_the_cables_and_stock_is_taken_off(marlin: Test
     assert wrong.status_code == 422 and "Line 2" in wrong.json()["detail"]
 
 
+def test_a_wave_of_racks_and_what_came_since_a_version_are_ordered_by_themselves(marlin: TestClient) -> None:
+    ends = [row for row in get(marlin, "cables") if {row["a_rack"], row["b_rack"]} & {"r01", "r02"}]
+    assert sum(row["needed"] for row in get(marlin, "materials", rack="r01..r02")) == len(ends)
+    assert get(marlin, "materials", since="1") == []
+    edit = {"version": 1, "edits": [["racks[0].racks", "r01..r13"]], "note": "one more"}
+    assert marlin.post("/api/v1/fabrics/marlin/edits", json=edit).status_code == 200
+    assert sum(row["needed"] for row in get(marlin, "materials", since="1")) == 24
+    assert marlin.get("/api/v1/fabrics/marlin/materials?since=99").status_code == 404
+    assert marlin.get("/api/v1/fabrics/marlin/materials?rack=r09..r01").status_code == 422
+
+
 def test_labels_and_pages_are_printed(marlin: TestClient) -> None:
     svg = marlin.get("/api/v1/fabrics/marlin/cables/M-0109/label.svg?end=b").text
     assert "M-0109 B" in svg and "to r07.U41 leaf-r07b:u5" in svg and "<path" in svg

@@ -62,11 +62,16 @@ def pieces(laid: Laid, only: Collection[str] | None = None) -> Counter[Item]:
 
 
 def materials(
-    laid: Laid, stock: Mapping[Item, int] | None = None, only: Collection[str] | None = None
+    laid: Laid, stock: Mapping[Item, int] | None = None, only: Collection[str] | None = None, before: Laid | None = None
 ) -> tuple[Material, ...]:
-    """The order, by part and length. Of each, the spares are the share that the brief says, rounded up."""
+    """The order, by part and length. Of each, the spares are the share that the brief says, rounded up.
+
+    With `before`, what another state of the fabric took already is there, and only what is more of a part is needed.
+    """
     have = stock or {}
     needed = pieces(laid, only)
+    if before is not None:
+        needed -= pieces(before, only)
     order = [part.id for part in laid.parts.all]
     lines = []
     for item in sorted(needed, key=lambda item: (order.index(item.part), item.length or 0)):

@@ -1,10 +1,13 @@
 /** The margin of the Cabling screen: how the chosen cable goes, what it is and why, and what is printed on its ends. */
+import { useState } from "react";
 import type { CableRow } from "../api/client";
 import { useBecause } from "../api/queries";
 import { Chain } from "../app/chain";
+import { MayOnly } from "../app/only";
 import { useOpenFabric } from "../app/open";
 import { Facts, Margin, MarginHead } from "../ui/margin";
 import { clock, counted, day } from "../ui/words";
+import { useOutbox } from "./outbox";
 import { type Bundle, type Elevation, type Route, useDeedsOn, useRoute } from "./queries";
 
 interface Props {
@@ -71,6 +74,9 @@ function CableWords({ cable, onRack }: { cable: CableRow; onRack: (rack: string)
 					],
 				]}
 			/>
+			<MayOnly right="cable">
+				<Measuring cable={cable} />
+			</MayOnly>
 			<div className="label-small mb-1.5">Because</div>
 			{data && <Chain steps={data.steps} />}
 			<div className="label-small mt-3 mb-1.5">Labels, as printed</div>
@@ -141,6 +147,36 @@ function Where({ rack, unit, port, onRack }: WhereProps) {
 			)}
 			{port}
 		</span>
+	);
+}
+
+/** A length that was measured, written over the one that was worked out. */
+function Measuring({ cable }: { cable: CableRow }) {
+	const fabric = useOpenFabric();
+	const { record } = useOutbox(fabric.name);
+	const [text, setText] = useState("");
+	const metres = Number(text.replace(",", "."));
+	return (
+		<form
+			className="mb-3 flex items-baseline gap-2"
+			onSubmit={(event) => {
+				event.preventDefault();
+				if (!(metres > 0)) return;
+				record(cable.link, "measured", { number: metres });
+				setText("");
+			}}
+		>
+			<input
+				className="field mono w-20 py-0.5"
+				aria-label="Measured length in metres"
+				placeholder="metres"
+				value={text}
+				onChange={(event) => setText(event.target.value)}
+			/>
+			<button type="submit" className="button-plain" disabled={!(metres > 0)}>
+				it measures so
+			</button>
+		</form>
 	);
 }
 

@@ -10,12 +10,14 @@ import { type Material, useMaterials } from "./queries";
 
 export function OrderView({ rack }: { rack: string }) {
 	const fabric = useOpenFabric();
-	const { data } = useMaterials(rack);
+	const [racks, setRacks] = useState(rack);
+	const [since, setSince] = useState("");
+	const { data, error } = useMaterials(racks, since);
 	const weigh = useMutation<Material[], Failure, File>({
 		mutationFn: async (file) =>
 			got(
 				client.POST("/api/v1/fabrics/{name}/materials", {
-					params: { path: { name: fabric.name }, query: { rack } },
+					params: { path: { name: fabric.name }, query: { rack: racks, since: Number(since) || undefined } },
 					body: (await file.arrayBuffer()) as never,
 					bodySerializer: (said: unknown) => said as ArrayBuffer,
 					headers: { "Content-Type": "text/csv" },
@@ -57,7 +59,32 @@ export function OrderView({ rack }: { rack: string }) {
 						))}
 					</tbody>
 				</table>
+				{error && (
+					<p role="alert" className="mt-1 border-madder border-l-4 pl-2 text-madder">
+						{error.message}
+					</p>
+				)}
 				<div className="mt-2 flex items-baseline gap-5">
+					<label className="text-soft">
+						racks{" "}
+						<input
+							className="field mono w-24 py-0"
+							aria-label="Only for these racks"
+							placeholder="r01..r04"
+							value={racks}
+							onChange={(event) => setRacks(event.target.value)}
+						/>
+					</label>
+					<label className="text-soft">
+						since version{" "}
+						<input
+							className="field mono w-14 py-0"
+							aria-label="Only what came since this version"
+							value={since}
+							placeholder={String(fabric.version)}
+							onChange={(event) => setSince(event.target.value.replace(/\D/g, ""))}
+						/>
+					</label>
 					<label className="button-plain cursor-pointer">
 						Weigh against what is in stock
 						<input

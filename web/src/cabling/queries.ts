@@ -3,6 +3,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { client, every, Failure, got } from "../api/client";
 import type { components } from "../api/schema";
 import { useOpenFabric } from "../app/open";
+import { useSettled } from "../ui/settled";
 
 type Schemas = components["schemas"];
 export type Floor = Schemas["FloorView"];
@@ -45,13 +46,21 @@ export function useNeighbours() {
 	});
 }
 
-export function useMaterials(rack: string) {
+/** What to order: for all cables, for some racks, or for what came since a version of the draft. */
+export function useMaterials(racks: string, since: string) {
 	const { name, version } = useOpenFabric();
+	const rack = useSettled(racks, 400);
+	const from = useSettled(Number(since), 400) || undefined;
 	return useQuery({
-		queryKey: ["fabric", name, "materials", version, rack],
+		queryKey: ["fabric", name, "materials", version, rack, from],
 		queryFn: () =>
-			got(client.GET("/api/v1/fabrics/{name}/materials", { params: { path: { name }, query: { rack } } })),
+			got(
+				client.GET("/api/v1/fabrics/{name}/materials", {
+					params: { path: { name }, query: { rack, since: from } },
+				}),
+			),
 		placeholderData: keepPreviousData,
+		retry: false,
 	});
 }
 
