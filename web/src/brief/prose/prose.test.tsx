@@ -86,3 +86,29 @@ test("sums are the draft's, and while a word is typed those that it would give",
 	act(() => trying.set(null));
 	expect(screen.getByLabelText("Sums").textContent).toContain("52 of 64");
 });
+
+test("where racks stand is said by rule in words, as drawn by a way to the plan, or not yet", () => {
+	prose();
+	expect(screen.getByText("Racks stand in models, as drawn").getAttribute("href")).toBe(
+		"/f/marlin/cabling?draw=1",
+	);
+	expect(words().map((word) => word.textContent)).toEqual(
+		expect.arrayContaining(["the cheapest that reaches", "management, console, power"]),
+	);
+});
+
+test("a floor by rule has words for its pitch and its rows", () => {
+	const floor = {
+		rows_of: 12,
+		pitch: 0.6,
+		depth: 1.2,
+		cold_aisle: 1.8,
+		hot_aisle: 1.2,
+		tray_height: 2.7,
+		tray_width: 300,
+		tray_depth: 100,
+	};
+	prose({ ...MARLIN, brief: { ...MARLIN.brief, halls: {}, floor } });
+	expect(words().map((word) => word.textContent)).toEqual(expect.arrayContaining(["0.6", "12"]));
+	expect(screen.getByText(/Racks stand/).textContent).toContain("m apart in rows of");
+});

@@ -2,12 +2,13 @@
 import { useCallback, useState } from "react";
 import { useOpenFabric } from "../../app/open";
 import { useKey } from "../../ui/keys";
+import { Cables } from "./cables";
 import { Hosts } from "./hosts";
 import { InALine } from "./line";
 import { Marked, Outside } from "./outside";
 import { Routing } from "./routing";
 import { Segments } from "./segments";
-import { Access, Cables, Numbers } from "./sentences";
+import { Access, Numbers } from "./sentences";
 import { Shape } from "./shape";
 import { Word } from "./word";
 
@@ -61,7 +62,7 @@ export function Prose() {
 				<Numbers brief={brief} />
 			</Part>
 			<Part title="Cables">
-				<Cables brief={brief} />
+				<Cables brief={brief} all={all} />
 			</Part>
 			<p className="mt-4 pb-5 text-soft">
 				<kbd>E</kbd> next word &nbsp;<kbd>T</kbd> as text &nbsp;<kbd>A</kbd>{" "}

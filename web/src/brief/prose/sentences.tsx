@@ -1,4 +1,4 @@
-/** The sentences about access, services, pools and cables. */
+/** The sentences about access, services and pools. */
 import type { Brief } from "../../api/client";
 import { useKeys, usePools } from "../../api/queries";
 import { useMay } from "../../api/session";
@@ -216,31 +216,6 @@ export function Numbers({ brief }: { brief: Brief }) {
 				</span>
 			))}
 			.
-		</p>
-	);
-}
-
-export function Cables({ brief }: { brief: Brief }) {
-	const prefix = brief.cabling.prefix;
-	return (
-		<p>
-			Labels start with{" "}
-			<Word
-				path="cabling.prefix"
-				value={prefix ?? ""}
-				say={(value) => `cable labels ${value ?? "after the fabric"}`}
-				parse={(text) => text.trim() || null}
-			>
-				{prefix ?? brief.fabric.toUpperCase()}
-			</Word>
-			; between racks{" "}
-			<Word
-				path="cabling.kind"
-				value={brief.cabling.kind}
-				say={(value) => `${value} between racks`}
-				choices={["AOC", "SR optics", "DR optics"].map((kind) => ({ value: kind, label: kind }))}
-			/>
-			, inside one DAC.
 		</p>
 	);
 }
