@@ -8,6 +8,7 @@ import re
 import threading
 import time
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -189,6 +190,26 @@ def test_two_languages_in_one_fabric_are_compared_across_their_links(office: Off
             return said
 
         assert found in " ".join(fault.message for fault in read_back(switches, files))
+
+
+def test_beside_a_language_that_nobody_reads_the_others_are_still_compared(office: Office) -> None:
+    """A leaf is in a language without reading rules: what a spine and another leaf, of two languages, contradict each other in is found."""
+    compiled = mixed(office)
+    targets = dict(compiled.targets)
+    targets["leaf/r02/a"] = replace(targets["leaf/r02/a"], name="unread", facts=None, read_back=None)
+    switches = [(compiled.models[key], targets[key]) for key in compiled.models]
+    assert read_back(switches, lambda model: compiled.files(model.key)) == ()
+
+    def files(model: SwitchModel) -> dict[str, str]:
+        said = dict(compiled.files(model.key))
+        if model.name == "spine-1":
+            wrong = "neighbour 10.4.0.3 as 4200000009"
+            said["flash/startup.cfg"] = said["flash/startup.cfg"].replace("neighbour 10.4.0.3 as 4200000001", wrong)
+        return said
+
+    assert "names AS 4200000009, and leaf-r01a is in 4200000001" in " ".join(
+        one.message for one in read_back(switches, files)
+    )
 
 
 @pytest.mark.parametrize("changes", [60, pytest.param(600, marks=pytest.mark.long)])

@@ -49,8 +49,9 @@ class Facts:
         return {str(one.ip) for found in self.addresses.values() for one in found}
 
 
-def agree(fabric: Mapping[str, Facts]) -> Iterator[Found]:
-    """Everything in which switches contradict each other; by the name of the switch that the files were made for."""
+def agree(fabric: Mapping[str, Facts], whole: bool = True) -> Iterator[Found]:
+    """Everything in which switches contradict each other; by the name of the switch that the files were made for. Without the `whole` fabric,
+    nothing is said of far ends that are not among them."""
     owners: dict[str, str] = {}
     for name, facts in fabric.items():
         if facts.name and facts.name != name:
@@ -60,8 +61,8 @@ def agree(fabric: Mapping[str, Facts]) -> Iterator[Found]:
             if owners.setdefault(address, name) != name:
                 yield name, "twice", f"the address {address} is {owners[address]}'s too"
     yield from _twice(fabric)
-    yield from _sessions(fabric, owners)
-    yield from _links(fabric)
+    yield from _sessions(fabric, owners, whole)
+    yield from _links(fabric, whole)
     known: dict[tuple[str, str], tuple[str, str]] = {}
     for name, facts in fabric.items():
         for (thing, what), value in facts.shared.items():
@@ -91,12 +92,13 @@ def _twice(fabric: Mapping[str, Facts]) -> Iterator[Found]:
             yield name, "twice", f"the router id {facts.router_id} is {seen[facts.router_id]}'s too"
 
 
-def _sessions(fabric: Mapping[str, Facts], owners: Mapping[str, str]) -> Iterator[Found]:
+def _sessions(fabric: Mapping[str, Facts], owners: Mapping[str, str], whole: bool) -> Iterator[Found]:
     for name, facts in fabric.items():
         for peer, asn in facts.sessions.items():
             far = owners.get(peer)
             if far is None:
-                yield name, "mirror", f"the session with {peer} is with no switch of this fabric"
+                if whole:
+                    yield name, "mirror", f"the session with {peer} is with no switch of this fabric"
                 continue
             other = fabric[far]
             if not other.tells_sessions:
@@ -113,7 +115,7 @@ def _sessions(fabric: Mapping[str, Facts], owners: Mapping[str, str]) -> Iterato
                 yield name, "mirror", f"{far} has no session back to {peer}"
 
 
-def _links(fabric: Mapping[str, Facts]) -> Iterator[Found]:
+def _links(fabric: Mapping[str, Facts], whole: bool) -> Iterator[Found]:
     subnets: dict[object, list[tuple[str, str]]] = defaultdict(list)
     for name, facts in fabric.items():
         for port, addresses in facts.addresses.items():
@@ -122,7 +124,7 @@ def _links(fabric: Mapping[str, Facts]) -> Iterator[Found]:
                     subnets[one.network].append((name, port))
     for subnet, ends in subnets.items():
         name, port = ends[0]
-        if len(ends) == 1 and port in fabric[name].shut:
+        if len(ends) == 1 and (not whole or port in fabric[name].shut):
             continue
         if len(ends) != 2:
             yield name, "link", f"{subnet} is on {len(ends)} ports"

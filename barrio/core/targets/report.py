@@ -111,7 +111,6 @@ def at_every_boot(model: SwitchModel, target: Target, files: Mapping[str, str]) 
 
 
 def _compared(facts: Mapping[str, Facts], everyone: frozenset[str]) -> Iterator[Fault]:
-    """What switches contradict each other in; nothing is missed at a switch whose language nobody reads."""
-    if len(facts) == len(everyone):
-        for name, code, words in agree(facts):
-            yield Fault(f"readback.{code}", f"In the files of {name}: {words}.")
+    """What switches contradict each other in. Where nobody reads the language of some, their ends are missed at none of the others."""
+    for name, code, words in agree(facts, whole=len(facts) == len(everyone)):
+        yield Fault(f"readback.{code}", f"In the files of {name}: {words}.")
