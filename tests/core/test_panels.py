@@ -12,6 +12,7 @@ from barrio.core import Compiled, Stock, compile
 from barrio.core.because import of_cable
 from barrio.core.brief.document import read
 from barrio.core.brief.model import Brief
+from barrio.core.cabling.lay import with_measured
 from barrio.core.cabling.materials import pieces
 from barrio.core.cabling.panels import cords_for
 from barrio.core.ledger.wanted import Holdings
@@ -72,6 +73,11 @@ def test_a_link_through_panels_is_optics_and_two_cords_with_four_labels() -> Non
     assert counts == {"sr-100": 8, "om4-mpo": 8}
     titles = [step.title for step in of_cable(read(TEXT), MARLIN, cable.label)]
     assert any("through trunk north" in title and "type B and type B" in title for title in titles)
+
+
+def test_a_length_measured_of_what_goes_through_panels_changes_no_cord() -> None:
+    link = next(cable.link for cable in MARLIN.cables if cable.via)
+    assert with_measured(MARLIN.laid, {link: 80.0}).cables == MARLIN.cables
 
 
 def test_positions_stay_when_a_leaf_is_taken_out_and_another_comes() -> None:

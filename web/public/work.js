@@ -1,5 +1,12 @@
 // The work list without a network: the page and its parts are kept when they come, and given when the network does not answer.
 const KEPT = "work-1";
+const MOST = 150;
+async function keep(request, answer) {
+	const cache = await caches.open(KEPT);
+	await cache.put(request, answer);
+	const keys = await cache.keys();
+	for (const old of keys.slice(0, Math.max(0, keys.length - MOST))) await cache.delete(old);
+}
 self.addEventListener("install", () => self.skipWaiting());
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
 self.addEventListener("fetch", (event) => {
@@ -13,7 +20,7 @@ self.addEventListener("fetch", (event) => {
 	event.respondWith(
 		fetch(request)
 			.then(async (answer) => {
-				if (answer.ok) (await caches.open(KEPT)).put(page ? "/work" : request, answer.clone());
+				if (answer.ok) await keep(page ? "/work" : request, answer.clone());
 				return answer;
 			})
 			.catch(async (error) => {

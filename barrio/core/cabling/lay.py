@@ -207,7 +207,10 @@ def lay(brief: Brief, structure: Structure, found: tuple[Lead, ...]) -> Laid:
 
 def with_measured(laid: Laid, measured: Mapping[str, float]) -> Laid:
     """The same cables, with lengths in metres that somebody measured, by the key of a link, in place of those worked out."""
-    places = {place: measured[lead.key] for place, lead in enumerate(laid.leads) if lead.key in measured}
+    # What goes through panels is two cords and a trunk; no one length says anything of it.
+    places = {
+        place: measured[lead.key] for place, lead in enumerate(laid.leads) if lead.key in measured and lead.via is None
+    }
     if laid.steps is None or not places:
         return replace(laid, measured=measured) if measured else laid
     metres, chosen, cables = laid.metres.copy(), laid.chosen.copy(), list(laid.cables)
