@@ -171,12 +171,13 @@ class InsteadView(BaseModel):
 
 
 class CheckedView(BaseModel):
-    """The newest neighbour table against the plan: how many cables are in which state, those that are not right, ports that hear somebody
+    """The newest neighbour table against the plan: how many cables are in which state, the labels of those that are right, those that are not, ports that hear somebody
     where no cable is planned, and the smallest set of moves that puts all right."""
 
     taken_at: datetime
     author: str
     counts: dict[str, int]
+    right: list[str]
     cables: list[FoundCable]
     unknown: list[PairView]
     moves: int
@@ -220,6 +221,7 @@ def _checked(found: Checked) -> CheckedView:
         taken_at=found.kept.taken_at,
         author=found.kept.author,
         counts=compared.counts,
+        right=[one.label for one in compared.cables if one.state == "right"],
         cables=[
             FoundCable(
                 label=one.label, state=one.state, a_hears=_port(one.a_hears), b_hears=_port(one.b_hears), speed=one.speed

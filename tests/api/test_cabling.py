@@ -131,6 +131,7 @@ def test_crossed_cables_are_told_with_the_moves_that_put_them_right(marlin: Test
     found = get(marlin, "neighbours")
     assert found == answer.json() and found["counts"] == {"right": 206, "swapped": 2}
     assert [one["label"] for one in found["cables"]] == ["M-0031", "M-0047"] and found["moves"] == 2
+    assert len(found["right"]) == 206 and "M-0031" not in found["right"]
     ((first, second),) = [mend["moves"] for mend in found["mends"]]
     assert first["loose"] and not second["loose"] and second["into"] == first["out"]
     stranger = marlin.post("/api/v1/fabrics/marlin/neighbours", content="leaf-x u1 spine-x p1")

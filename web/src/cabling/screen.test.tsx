@@ -300,6 +300,7 @@ test("the sheet says what is laid, what is at fault and what the switches hear, 
 			taken_at: "2026-11-09T10:00:00Z",
 			author: "Luz",
 			counts: { right: 2, swapped: 1 },
+			right: ["M-0001"],
 			unknown: [],
 			moves: 0,
 			mends: [],
@@ -311,7 +312,7 @@ test("the sheet says what is laid, what is at fault and what the switches hear, 
 		},
 		"POST /fabrics/marlin/cable-work": { new: 2, not_planned: [] },
 	});
-	expect(await screen.findByText("laid 9 Nov")).toBeTruthy();
+	expect(await screen.findByText("laid 9 Nov, heard")).toBeTruthy();
 	expect(screen.getByText("latch broken")).toBeTruthy();
 	expect(await screen.findByText("swapped")).toBeTruthy();
 	expect(screen.getByText("1 of 3 laid")).toBeTruthy();
@@ -331,6 +332,13 @@ test("the sheet says what is laid, what is at fault and what the switches hear, 
 		{ cable: "M-0001", kind: "measured", number: 10.2 },
 		{ cable: "M-0002", kind: "measured", number: 11.5 },
 	]);
+	grid.focus();
+	await userEvent.keyboard("{Shift>}{ArrowDown}{ArrowDown}{/Shift}");
+	await userEvent.paste("8");
+	const all = () =>
+		asked.filter((one) => one.method === "POST").flatMap((one) => (one.body as { deeds: object[] }).deeds);
+	await waitFor(() => expect(all().length).toBeGreaterThan(4));
+	expect(all().slice(-3)).toMatchObject([{ number: 8 }, { number: 8 }, { number: 8 }]);
 });
 
 test("what is crossed is told as moves, a plug at a time", async () => {
@@ -339,6 +347,7 @@ test("what is crossed is told as moves, a plug at a time", async () => {
 			taken_at: "2026-11-09T10:00:00Z",
 			author: "Luz",
 			counts: { right: 1, swapped: 2 },
+			right: [],
 			unknown: [],
 			moves: 2,
 			cables: [],

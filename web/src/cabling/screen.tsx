@@ -104,7 +104,7 @@ export function CablingScreen() {
 						<Views
 							view={view}
 							laid={[...work.worked.values()].filter((one) => one.laid_at).length}
-							wrong={heard.size}
+							wrong={[...heard.values()].filter((one) => one !== "right").length}
 							of={cables.length}
 							onView={(next) => goTo({ ...place, view: next === "sheet" ? undefined : next })}
 						/>

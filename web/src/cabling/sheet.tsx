@@ -74,7 +74,7 @@ interface Props {
 	/** Only the cables that end in this rack. */
 	rack: string;
 	worked: ReadonlyMap<string, Worked>;
-	/** How each cable lies by what the switches hear, by its label, where it does not as planned. */
+	/** What the switches hear of each cable, by its label. */
 	heard: ReadonlyMap<string, string>;
 	onChoose: (label: string) => void;
 	/** Lengths that were measured, by the key of the link. */
@@ -84,9 +84,10 @@ interface Props {
 /** The state of a cable in a word or two, the worst first. */
 function stateOf(worked: Worked | undefined, heard: string | undefined): { state: string; wrong: boolean } {
 	if (worked?.fault) return { state: worked.fault, wrong: true };
-	if (heard) return { state: heard, wrong: true };
+	if (heard && heard !== "right") return { state: heard, wrong: true };
 	if (worked?.wrong_label) return { state: worked.wrong_label, wrong: true };
-	return { state: worked?.laid_at ? `laid ${day(worked.laid_at)}` : "", wrong: false };
+	const said = [worked?.laid_at && `laid ${day(worked.laid_at)}`, heard && "heard"].filter(Boolean);
+	return { state: said.join(", "), wrong: false };
 }
 
 export function CableSheet({ cables, chosen, rack, worked, heard, onChoose, onMeasured }: Props) {

@@ -38,14 +38,19 @@ export function lyingOf(
 	const found = new Map<string, Lying>();
 	for (const cable of cables) {
 		const one = worked.get(cable.link);
-		if (one?.fault || one?.wrong_label || heard.has(cable.label)) found.set(cable.label, "wrong");
-		else if (one?.laid_at) found.set(cable.label, "laid");
+		const there = heard.get(cable.label);
+		if (one?.fault || one?.wrong_label || (there && there !== "right")) found.set(cable.label, "wrong");
+		else if (one?.laid_at || there) found.set(cable.label, "laid");
 	}
 	return found;
 }
 
-/** How cables lie that do not lie as planned, by their labels. */
+/** What the switches hear of cables, by their labels: `right`, or how one lies otherwise. */
 export function useHeard(): ReadonlyMap<string, string> {
 	const { data } = useNeighbours();
-	return useMemo(() => new Map((data?.cables ?? []).map((one) => [one.label, one.state])), [data]);
+	return useMemo(() => {
+		const found = new Map((data?.right ?? []).map((label) => [label, "right"]));
+		for (const one of data?.cables ?? []) found.set(one.label, one.state);
+		return found;
+	}, [data]);
 }

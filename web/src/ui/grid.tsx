@@ -138,12 +138,16 @@ export function Grid<Row extends RowData>({
 	};
 
 	const paste = (event: React.ClipboardEvent) => {
-		const cells = event.clipboardData
+		const pasted = event.clipboardData
 			.getData("text/plain")
 			.replace(/\r?\n$/, "")
 			.split(/\r?\n/)
 			.map((line) => line.split("\t"));
 		const first = Math.min(anchor.row, cell.row);
+		// One row over a range of several fills it, as in a sheet.
+		const range = Math.abs(anchor.row - cell.row) + 1;
+		const only = pasted.length === 1 ? pasted[0] : undefined;
+		const cells = only ? Array.from({ length: range }, () => only) : pasted;
 		const column = columns[Math.min(anchor.column, cell.column)];
 		if (!onPaste || first < 0 || !column) return;
 		event.preventDefault();
