@@ -3,7 +3,7 @@ import { useLayoutEffect, useRef, useState } from "react";
 import type { CableRow } from "../api/client";
 import { useOpenFabric } from "../app/open";
 import { FaceView } from "../brief/margin/face";
-import type { Lying } from "../brief/weave/laying";
+import type { Lying } from "../brief/weave/scene";
 import { RackElevation } from "./elevation";
 import { useElevation } from "./queries";
 

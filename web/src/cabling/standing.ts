@@ -2,7 +2,7 @@
 import { useMemo } from "react";
 import type { CableRow } from "../api/client";
 import { useOpenFabric } from "../app/open";
-import type { Lying } from "../brief/weave/laying";
+import type { Lying } from "../brief/weave/scene";
 import { useOutbox, withWaiting } from "./outbox";
 import { useCableWork, useNeighbours, type Worked } from "./queries";
 

@@ -3,7 +3,7 @@ import { useMemo } from "react";
 import type { CableRow } from "../api/client";
 import { useWeave } from "../api/queries";
 import { useOpenFabric } from "../app/open";
-import type { Lying } from "../brief/weave/laying";
+import type { Lying } from "../brief/weave/scene";
 import { WeavePicture } from "../brief/weave/weave";
 
 interface Props {

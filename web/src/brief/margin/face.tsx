@@ -4,7 +4,7 @@ import type { Fabric, Face, FacePort } from "../../api/client";
 import { useChange } from "../../api/edits";
 import { useFace } from "../../api/queries";
 import { useMay } from "../../api/session";
-import type { Lying } from "../weave/laying";
+import type { Lying } from "../weave/scene";
 
 const CELL = 17;
 const GAP = 14;

@@ -2,8 +2,6 @@
 import type { Row } from "./geometry";
 import type { Scene } from "./scene";
 
-export type Lying = "laid" | "wrong";
-
 export function laying({ context, cloth, marks, paint, from, to }: Scene, { leaf, y }: Row) {
 	if (!marks.laying || !leaf) return;
 	const side = Math.max(2, Math.min(9, cloth.row - 3, cloth.pitch - 3));

@@ -2,7 +2,9 @@
 import type { Weave } from "../../api/client";
 import type { Paint } from "../../ui/paint";
 import type { Choice, Cloth } from "./geometry";
-import type { Lying } from "./laying";
+
+/** How a cable lies: as it should, or otherwise; nothing is said of one that is to be laid yet. */
+export type Lying = "laid" | "wrong";
 
 export interface View {
 	scrollX: number;

@@ -5,8 +5,8 @@ import { useKey } from "../../ui/keys";
 import { usePaint } from "../../ui/usepaint";
 import { draw } from "./draw";
 import { at, type Choice, type Cloth, fitting, layOut, racksIn } from "./geometry";
-import type { Lying } from "./laying";
 import { moved } from "./moves";
+import type { Lying } from "./scene";
 
 interface Props {
 	weave: Weave;
