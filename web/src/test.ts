@@ -17,7 +17,7 @@ HTMLElement.prototype.scrollTo = () => undefined;
 HTMLCanvasElement.prototype.getContext = () => null;
 Object.defineProperty(document, "fonts", { value: { ready: Promise.resolve() }, configurable: true });
 window.PointerEvent ??= MouseEvent as never;
-HTMLElement.prototype.setPointerCapture = () => undefined;
+Element.prototype.setPointerCapture = () => undefined;
 HTMLElement.prototype.hasPointerCapture = () => false;
 window.matchMedia = (media) =>
 	({ matches: false, media, addEventListener() {}, removeEventListener() {} }) as never;
@@ -25,6 +25,14 @@ globalThis.ResizeObserver = class {
 	observe() {}
 	unobserve() {}
 	disconnect() {}
+};
+
+Blob.prototype.text ??= function (this: Blob) {
+	return new Promise((done) => {
+		const reader = new FileReader();
+		reader.onload = () => done(String(reader.result));
+		reader.readAsText(this);
+	});
 };
 
 afterEach(() => {

@@ -64,14 +64,22 @@ function Bring() {
 			setText("");
 		},
 	});
+	const [unread, setUnread] = useState("");
 	const read = async (files: FileList) => {
+		setUnread("");
 		const tables: Record<string, unknown> = {};
 		for (const file of files) {
 			const content = await file.text();
 			if (!content.trimStart().startsWith("{")) return take.mutate(content);
-			const table = JSON.parse(content) as Record<string, unknown>;
-			if ("lldp" in table) tables[file.name.replace(/\.json$/, "")] = table;
-			else Object.assign(tables, table);
+			try {
+				const table = JSON.parse(content) as Record<string, unknown>;
+				if ("lldp" in table) tables[file.name.replace(/\.json$/, "")] = table;
+				else Object.assign(tables, table);
+			} catch {
+				return setUnread(
+					`${file.name} is not JSON through and through; take it from the switch again. Nothing was taken.`,
+				);
+			}
 		}
 		take.mutate(JSON.stringify(tables));
 	};
@@ -106,9 +114,9 @@ function Bring() {
 					/>
 				</label>
 			</div>
-			{take.error && (
+			{(unread || take.error) && (
 				<p role="alert" className="mt-2 border-madder border-l-4 pl-2 text-madder">
-					{take.error.message}
+					{unread || take.error?.message}
 				</p>
 			)}
 		</form>

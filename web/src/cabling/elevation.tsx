@@ -100,9 +100,7 @@ export function RackElevation({ rack, tall, marked, side, onSwitch }: Props) {
 				))}
 			</svg>
 			{held && (
-				<p className="text-[11.5px] text-indigo">
-					{held.thing.name} at U{held.thing.unit + held.by}
-				</p>
+				<p className="text-[11.5px] text-indigo">{`${held.thing.name} at U${held.thing.unit + held.by}`}</p>
 			)}
 		</figure>
 	);
