@@ -77,7 +77,7 @@ def _unanimous(ends: Sequence[Ends], lying: Mapping[Port, Port], upper: bool) ->
         if far is not None and far in places:
             # Only a cable that goes to the right switch says where its port is.
             said.setdefault(held, set()).add(places[far] if far.system == other.system else 0)
-    return {key: found.copy().pop() for key, found in said.items() if len(found) == 1 and 0 not in found}
+    return {key: next(iter(found)) for key, found in said.items() if len(found) == 1 and 0 not in found}
 
 
 def _each_once(numbers: Numbers, pins: Sequence[tuple[str, str, int]]) -> bool:

@@ -1,6 +1,7 @@
 /** The Weave: the fabric's picture. Click a crossing, a switch or a rack; arrow keys move; + and − zoom. */
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Weave } from "../../api/client";
+import { pen, useSize } from "../../ui/board";
 import { useKey } from "../../ui/keys";
 import { usePaint } from "../../ui/usepaint";
 import { draw } from "./draw";
@@ -17,13 +18,14 @@ interface Props {
 	laying?: ReadonlyMap<string, Lying>;
 }
 
+const FIRST = { width: 690, height: 600 };
 const LEAST = 0.02;
 const MOST = 4;
 
 export function WeavePicture({ weave, chosen, onChoose, find, laying }: Props) {
 	const frame = useRef<HTMLDivElement>(null);
 	const canvas = useRef<HTMLCanvasElement>(null);
-	const [size, setSize] = useState({ width: 690, height: 600 });
+	const size = useSize(frame, FIRST);
 	const [zoom, setZoom] = useState(1);
 	const [hovered, setHovered] = useState<Choice>({});
 	const cloth = useMemo(() => layOut(weave, size.width, zoom), [weave, size.width, zoom]);
@@ -32,28 +34,11 @@ export function WeavePicture({ weave, chosen, onChoose, find, laying }: Props) {
 	/** Where the point under the cursor is to be after a zoom: a share of the cloth, and a place of the bench. */
 	const anchor = useRef<{ x: number; y: number; atX: number; atY: number } | null>(null);
 
-	useEffect(() => {
-		if (!frame.current) return;
-		const watch = new ResizeObserver(([entry]) => {
-			if (entry) setSize({ width: entry.contentRect.width, height: entry.contentRect.height });
-		});
-		watch.observe(frame.current);
-		return () => watch.disconnect();
-	}, []);
-
 	const paintNow = useCallback(() => {
 		const box = frame.current;
-		const context = canvas.current?.getContext("2d");
-		if (!box || !context || !canvas.current) return;
-		const scale = devicePixelRatio || 1;
+		const context = pen(canvas.current, size);
+		if (!box || !context) return;
 		const { width, height } = size;
-		const wide = Math.round(width * scale);
-		const tall = Math.round(height * scale);
-		if (canvas.current.width !== wide || canvas.current.height !== tall) {
-			canvas.current.width = wide;
-			canvas.current.height = tall;
-		}
-		context.setTransform(scale, 0, 0, scale, 0, 0);
 		draw(
 			context,
 			cloth,

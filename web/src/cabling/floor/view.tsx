@@ -1,5 +1,6 @@
 /** The hall from above: click a rack; arrow keys move from rack to rack, + and − zoom, a drag moves the plan. */
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { pen, useSize } from "../../ui/board";
 import { useKey } from "../../ui/keys";
 import { usePaint } from "../../ui/usepaint";
 import { counted } from "../../ui/words";
@@ -20,6 +21,7 @@ interface Props {
 	onChoose: (rack: string) => void;
 }
 
+const FIRST = { width: 900, height: 300 };
 const NONE: Marks["drawing"] = [];
 const DECIMETRE: Record<string, At> = {
 	ArrowLeft: { x: -100, y: 0 },
@@ -31,7 +33,7 @@ const DECIMETRE: Record<string, At> = {
 export function FloorPicture({ floor, racks, route, bundles, laid, drawing, onChoose }: Props) {
 	const frame = useRef<HTMLDivElement>(null);
 	const canvas = useRef<HTMLCanvasElement>(null);
-	const [size, setSize] = useState({ width: 900, height: 300 });
+	const size = useSize(frame, FIRST);
 	const [own, setView] = useState<View | null>(null);
 	const [hovered, setHovered] = useState<Spot>();
 	const grip = useRef<{ x: number; y: number; moved: boolean; row: boolean } | null>(null);
@@ -51,26 +53,9 @@ export function FloorPicture({ floor, racks, route, bundles, laid, drawing, onCh
 		[racks, hovered, route, bundles, laid, dragged, drawing],
 	);
 
-	useEffect(() => {
-		if (!frame.current) return;
-		const watch = new ResizeObserver(([entry]) => {
-			if (entry) setSize({ width: entry.contentRect.width, height: entry.contentRect.height });
-		});
-		watch.observe(frame.current);
-		return () => watch.disconnect();
-	}, []);
-
 	const paintNow = useCallback(() => {
-		const board = canvas.current;
-		const context = board?.getContext("2d");
-		if (!board || !context) return;
-		const sharp = devicePixelRatio || 1;
-		const [wide, tall] = [Math.round(size.width * sharp), Math.round(size.height * sharp)];
-		if (board.width !== wide || board.height !== tall) {
-			board.width = wide;
-			board.height = tall;
-		}
-		context.setTransform(sharp, 0, 0, sharp, 0, 0);
+		const context = pen(canvas.current, size);
+		if (!context) return;
 		draw(context, floor, view, size.width, size.height, marks, paint());
 	}, [floor, view, size, marks, paint]);
 	useEffect(() => {
