@@ -10,7 +10,8 @@ from fastapi import APIRouter, Query, Request
 from pydantic import BaseModel, Field
 from starlette.concurrency import run_in_threadpool
 
-from barrio.api.desk import ERRORS, Cabling, Reading
+from barrio.api import views
+from barrio.api.desk import ERRORS, Cabling, Numbering, Reading
 from barrio.api.downloads import upload
 from barrio.api.paging import PAGED, Paged
 from barrio.app import cabling
@@ -163,7 +164,7 @@ class PinView(BaseModel):
 
 
 class InsteadView(BaseModel):
-    """The plan that would follow the cables: positions to pin, and the moves that would be left of `moves`."""
+    """The plan that would follow the cables: positions that change, and the moves that would be left of `moves`."""
 
     pins: list[PinView]
     moves: int
@@ -201,6 +202,12 @@ async def take_neighbours(
     """Take a neighbour table (lldpd's JSON of a switch or of many, CSV, or lines) as the newest one. `switch` is whose it is, where it does not say."""
     table = await run_in_threadpool(read_heard, await request.body(), switch)
     return _checked(await run_in_threadpool(cabling.take_table, at, name, table))
+
+
+@router.post("/neighbours/follow", operation_id="followCables")
+def follow_cables(name: str, version: Annotated[int, Query(ge=0, lt=2**63)], at: Numbering) -> views.FabricView:
+    """Let the plan follow the cables, where that spares moves: the positions that `instead` names change in the Ledger."""
+    return views.fabric_view(cabling.follow(at, name, version))
 
 
 def _port(port: Port | None) -> PortView | None:

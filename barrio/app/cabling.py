@@ -7,7 +7,8 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 
 from barrio.app.desk import Desk
-from barrio.app.drafts import load
+from barrio.app.drafts import Opened, load
+from barrio.app.numbering import move
 from barrio.app.transaction import Transaction
 from barrio.core import Compiled
 from barrio.core.cabling.compared import Compared, compare, lying_of
@@ -16,6 +17,7 @@ from barrio.core.cabling.lay import Laid, with_measured
 from barrio.core.cabling.replan import Replan, replan
 from barrio.core.cabling.work import Deed, Worked, check_deed, come_to
 from barrio.core.errors import refuse
+from barrio.core.ledger.wanted import Taken
 from barrio.store import cablework
 from barrio.store.cablework import Kept
 from barrio.store.entries import Act
@@ -62,14 +64,14 @@ def history(desk: Desk, name: str, cable: str) -> list[Deed]:
 
 
 @dataclass(frozen=True, slots=True)
-class Taken:
+class Recorded:
     """How many deeds were new, and the cables among them that the plan does not have any more."""
 
     new: int
     not_planned: tuple[str, ...]
 
 
-def record(desk: Desk, name: str, deeds: Sequence[Deed]) -> Taken:
+def record(desk: Desk, name: str, deeds: Sequence[Deed]) -> Recorded:
     """Keep what was done to cables, all of it or nothing; what was sent before is there once.
 
     Raises `Missing`, and `Refused` (`work.*`) for a deed that cannot be.
@@ -86,7 +88,7 @@ def record(desk: Desk, name: str, deeds: Sequence[Deed]) -> Taken:
         return cablework.add(tx.connection, name, signed)
 
     new = desk.writing(work) if signed else 0
-    return Taken(new, tuple(dict.fromkeys(deed.cable for deed in signed if deed.cable not in planned)))
+    return Recorded(new, tuple(dict.fromkeys(deed.cable for deed in signed if deed.cable not in planned)))
 
 
 def _note(deeds: Sequence[Deed]) -> str:
@@ -122,3 +124,17 @@ def checked(desk: Desk, name: str) -> Checked:
         instead = replan(compiled.brief, compiled.structure, compiled.allocation.numbers, compiled.ends, lying)
     labels = {Port(end.switch, end.port): cable.label for cable in compiled.cables for end in (cable.a, cable.b)}
     return Checked(kept, compared, instead, labels)
+
+
+def follow(desk: Desk, name: str, seen: int) -> Opened:
+    """Let the plan follow the cables as the newest neighbour table has them, in place of moves.
+
+    Raises as a save, and `Refused` (`neighbours.instead`) where moving plugs is no more work.
+    """
+    instead = checked(desk, name).instead
+    if instead is None:
+        raise refuse("neighbours.instead", "No change of the plan would spare moves. Move the plugs that are told.")
+    moves: dict[str, dict[str, Taken]] = {}
+    for use, key, place in instead.pins:
+        moves.setdefault(use, {})[key] = Taken(place, 1)
+    return move(desk, name, seen, moves, f"the plan follows the cables: {len(instead.pins)} positions")

@@ -50,11 +50,27 @@ def renumber(desk: Desk, name: str, seen: int, uses: Collection[str]) -> Opened:
         if not count:
             return Opened(before, now)
         note = f"renumbered {', '.join(sorted(use for use in moves if moves[use]))}: {count} numbers"
-        numbering = Numbering(moves, {}, _held(now, moves), {})
-        compiled = drawing.store(tx, before.document, Change(head, note, numbering), now)
-        return Opened(tx.draft(name), compiled)
+        return _moved(tx, before, now, head, moves, note)
 
     return desk.writing(work)
+
+
+def move(desk: Desk, name: str, seen: int, moves: ByKey, note: str) -> Opened:
+    """Move what these keys hold to the numbers named, all at once, so that two may change places. Raises as a save."""
+
+    def work(tx: Transaction) -> Opened:
+        head, before = drafts.take(tx.connection, name, seen)
+        now = tx.compiled(before)
+        entries.lock_scopes(tx.connection, now.scopes)
+        return _moved(tx, before, now, head, moves, note)
+
+    return desk.writing(work)
+
+
+def _moved(tx: Transaction, before: Draft, now: Compiled, head: int, moves: ByKey, note: str) -> Opened:
+    numbering = Numbering(moves, {}, _held(now, moves), {})
+    compiled = drawing.store(tx, before.document, Change(head, note, numbering), now)
+    return Opened(tx.draft(before.name), compiled)
 
 
 def pin(desk: Desk, name: str, seen: int, wished: Wishes, note: str = "") -> Opened:

@@ -139,6 +139,26 @@ def test_crossed_cables_are_told_with_the_moves_that_put_them_right(marlin: Test
     assert get(marlin, "neighbours") == found, "what was refused is not kept"
 
 
+def test_the_plan_follows_two_leaves_that_stand_in_each_others_place(marlin: TestClient) -> None:
+    cables = [row for row in get(marlin, "cables") if row["speed"] == 100]
+    at = {(row["a_switch"], row["a_port"]): row["label"] for row in cables}
+    swap = {"leaf-r03a": "leaf-r03b", "leaf-r03b": "leaf-r03a"}
+    far = {row["label"]: at[swap[row["a_switch"]], row["a_port"]] for row in cables if row["a_switch"] in swap}
+    found = marlin.post("/api/v1/fabrics/marlin/neighbours", content=lines(cables, far)).json()
+    instead = found["instead"]
+    assert found["moves"] == 16 and (len(instead["pins"]), instead["left"]) == (4, 0)
+    labels = {row["link"]: row["label"] for row in get(marlin, "cables")}
+    followed = marlin.post("/api/v1/fabrics/marlin/neighbours/follow?version=1")
+    assert followed.status_code == 200, followed.text
+    after = get(marlin, "neighbours")
+    assert after["counts"] == {"right": 208} and after["moves"] == 0 and after["mends"] == []
+    assert {row["link"]: row["label"] for row in get(marlin, "cables")} == labels, "cables keep their numbers"
+    again = marlin.post("/api/v1/fabrics/marlin/neighbours/follow?version=2")
+    assert again.status_code == 422 and "Move the plugs" in again.json()["detail"]
+    assert marlin.post("/api/v1/fabrics/marlin/undo", json={"version": 2}).status_code == 200
+    assert get(marlin, "neighbours")["moves"] == 16
+
+
 def test_what_to_order_adds_up_to_the_cables_and_stock_is_taken_off(marlin: TestClient) -> None:
     rows = get(marlin, "materials")
     assert sum(row["needed"] for row in rows) == len(get(marlin, "cables")) == 328 and all(

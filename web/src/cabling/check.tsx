@@ -2,7 +2,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, type Failure, got } from "../api/client";
-import { useChange } from "../api/edits";
 import { MayOnly } from "../app/only";
 import { useOpenFabric } from "../app/open";
 import { counted, day } from "../ui/words";
@@ -201,7 +200,19 @@ function steps(mend: Checked["mends"][number], onCable: (label: string) => void)
 /** The other way round: the plan follows the cables. */
 function Instead({ instead }: { instead: NonNullable<Checked["instead"]> }) {
 	const fabric = useOpenFabric();
-	const change = useChange(fabric.name);
+	const queries = useQueryClient();
+	const follow = useMutation<Fabric, Failure>({
+		mutationFn: () =>
+			got(
+				client.POST("/api/v1/fabrics/{name}/neighbours/follow", {
+					params: { path: { name: fabric.name }, query: { version: fabric.version } },
+				}),
+			),
+		onSuccess: (after) => {
+			queries.setQueryData(["fabric", fabric.name], after);
+			queries.setQueryData(["version", fabric.name], after.version);
+		},
+	});
 	return (
 		<div className="mt-3 border-weld border-l-4 pl-3">
 			<p>
@@ -213,17 +224,17 @@ function Instead({ instead }: { instead: NonNullable<Checked["instead"]> }) {
 				<button
 					type="button"
 					className="button-plain"
-					disabled={change.isPending}
-					onClick={() =>
-						change.mutate({
-							kind: "pins",
-							pins: instead.pins.map((pin) => ({ ...pin, note: "the cables lie so" })),
-						})
-					}
+					disabled={follow.isPending}
+					onClick={() => follow.mutate()}
 				>
 					Let the plan follow the cables
 				</button>
 			</MayOnly>
+			{follow.error && (
+				<p role="alert" className="mt-1 text-madder">
+					{follow.error.message}
+				</p>
+			)}
 		</div>
 	);
 }
