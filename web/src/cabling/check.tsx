@@ -1,7 +1,7 @@
 /** What the switches hear of each other against the plan: what is wrong, and the moves that put it right, a plug at a time. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { client, type Failure, got } from "../api/client";
+import { client, type Fabric, type Failure, got } from "../api/client";
 import { MayOnly } from "../app/only";
 import { useOpenFabric } from "../app/open";
 import { counted, day } from "../ui/words";
@@ -210,7 +210,7 @@ function Instead({ instead }: { instead: NonNullable<Checked["instead"]> }) {
 			),
 		onSuccess: (after) => {
 			queries.setQueryData(["fabric", fabric.name], after);
-			queries.setQueryData(["version", fabric.name], after.version);
+			queries.setQueryData(["version", fabric.name], { version: after.version });
 		},
 	});
 	return (

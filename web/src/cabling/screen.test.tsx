@@ -342,7 +342,8 @@ test("the sheet says what is laid, what is at fault and what the switches hear, 
 });
 
 test("what is crossed is told as moves, a plug at a time", async () => {
-	opened({
+	const asked = opened({
+		"POST /fabrics/marlin/neighbours/follow": { ...MARLIN, version: 2 },
 		"GET /fabrics/marlin/neighbours": {
 			taken_at: "2026-11-09T10:00:00Z",
 			author: "Luz",
@@ -377,12 +378,15 @@ test("what is crossed is told as moves, a plug at a time", async () => {
 			],
 		},
 	});
+	const followed = () =>
+		asked.filter((one) => one.method === "POST" && one.path.endsWith("/neighbours/follow"));
 	await userEvent.click(await screen.findByRole("button", { name: "Check" }));
 	const steps = (await screen.findAllByRole("listitem")).map((step) => step.textContent);
 	expect(steps).toContain("Take M-0001 out of spine-1 p9 and let it hang");
 	expect(steps.at(-2)).toBe("Move M-0002 from spine-1 p7 to spine-1 p9");
 	expect(steps.at(-1)).toBe("Put M-0001, which hangs, into spine-1 p7");
-	expect(screen.getByRole("button", { name: "Let the plan follow the cables" })).toBeTruthy();
+	await userEvent.click(screen.getByRole("button", { name: "Let the plan follow the cables" }));
+	await waitFor(() => expect(followed()).toHaveLength(1));
 });
 
 test("the plan is taken away as a file under the name that the server gives it", async () => {
