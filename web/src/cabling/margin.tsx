@@ -1,5 +1,6 @@
 /** The margin of the Cabling screen: how the chosen cable goes, what it is and why, and what is printed on its ends. */
 import { useState } from "react";
+import { Link } from "react-router";
 import type { CableRow } from "../api/client";
 import { useBecause } from "../api/queries";
 import { Chain } from "../app/chain";
@@ -13,17 +14,21 @@ import { type Bundle, type Elevation, type Route, useDeedsOn, useRoute } from ".
 interface Props {
 	cable: CableRow | undefined;
 	rack: Elevation | undefined;
+	/** What a link asks for and the plan does not have, in words; or nothing. */
+	missing: string;
 	onRack: (rack: string) => void;
 	onCable: (label: string) => void;
 }
 
-export function CablingMargin({ cable, rack, onRack, onCable }: Props) {
+export function CablingMargin({ cable, rack, missing, onRack, onCable }: Props) {
 	return (
 		<Margin width={316}>
 			{cable ? (
 				<CableWords cable={cable} onRack={onRack} />
 			) : rack ? (
 				<RackWords rack={rack} onCable={onCable} />
+			) : missing ? (
+				<NotThere said={missing} />
 			) : (
 				<>
 					<MarginHead kind="Because" title="Choose a cable or a rack" />
@@ -34,6 +39,23 @@ export function CablingMargin({ cable, rack, onRack, onCable }: Props) {
 				</>
 			)}
 		</Margin>
+	);
+}
+
+/** A link or a printed label may be older than the plan. */
+function NotThere({ said }: { said: string }) {
+	const fabric = useOpenFabric();
+	return (
+		<>
+			<MarginHead kind="Not in the plan" title={said} />
+			<p className="text-soft">
+				The link or label that led here may be older than version {fabric.version} of {fabric.name}, or from
+				another fabric.
+			</p>
+			<Link className="button-plain" to={`/f/${fabric.name}/cabling`}>
+				Show all cables
+			</Link>
+		</>
 	);
 }
 

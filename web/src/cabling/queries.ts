@@ -85,7 +85,7 @@ export function useFloor() {
 
 export function useElevation(rack: string) {
 	const { name, version } = useOpenFabric();
-	return useQuery({
+	return useQuery<Elevation, Failure>({
 		queryKey: ["fabric", name, "elevation", version, rack],
 		queryFn: () =>
 			got(client.GET("/api/v1/fabrics/{name}/elevations/{rack}", { params: { path: { name, rack } } })),

@@ -134,7 +134,7 @@ const WHY = {
 	steps: [{ kind: "rule", title: "A label at both ends", detail: "TIA-606", refs: {} }],
 };
 
-function opened(more: Record<string, unknown> = {}, fabric = MARLIN) {
+function opened(more: Record<string, unknown> = {}, fabric = MARLIN, at = "") {
 	const asked = serve({
 		"GET /fabrics/marlin/cables": CABLES,
 		"GET /fabrics/marlin/because": WHY,
@@ -148,7 +148,7 @@ function opened(more: Record<string, unknown> = {}, fabric = MARLIN) {
 		"GET /fabrics/marlin/switches/spine-2/face": FACE,
 		...more,
 	});
-	show(<CablingScreen />, "/f/marlin/cabling", fabric);
+	show(<CablingScreen />, `/f/marlin/cabling${at}`, fabric);
 	return asked;
 }
 
@@ -339,6 +339,25 @@ test("the sheet says what is laid, what is at fault and what the switches hear, 
 		asked.filter((one) => one.method === "POST").flatMap((one) => (one.body as { deeds: object[] }).deeds);
 	await waitFor(() => expect(all().length).toBeGreaterThan(4));
 	expect(all().slice(-3)).toMatchObject([{ number: 8 }, { number: 8 }, { number: 8 }]);
+});
+
+test("a link to a cable or a rack that is not in the plan says so and leads back to the others", async () => {
+	opened({}, MARLIN, "?cable=M-9999");
+	const margin = await screen.findByRole("complementary", { name: "Because" });
+	expect(await within(margin).findByText("There is no cable M-9999")).toBeTruthy();
+	await userEvent.click(within(margin).getByRole("link", { name: "Show all cables" }));
+	expect(await within(margin).findByText("Choose a cable or a rack")).toBeTruthy();
+	expect(window.location.search).toBe("");
+});
+
+test("a link to a rack that is not in the plan says so", async () => {
+	opened(
+		{ "GET /fabrics/marlin/elevations/r99": new Refusal(404, "marlin has nothing in a rack called r99.") },
+		MARLIN,
+		"?rack=r99",
+	);
+	expect(await screen.findByText("Nothing stands in a rack r99")).toBeTruthy();
+	expect(screen.getByRole("link", { name: "Show all cables" })).toBeTruthy();
 });
 
 test("what is crossed is told as moves, a plug at a time", async () => {

@@ -33,7 +33,10 @@ export function CablingScreen() {
 	const rack = place.rack ?? "";
 	const cable = cables?.find((one) => one.label === label);
 	const route = useRoute(cable ? label : "").data;
-	const elevation = useElevation(rack).data;
+	const { data: elevation, error } = useElevation(rack);
+	const noRack = error?.problem.status === 404;
+	const noCable = label !== "" && cables !== undefined && !cable;
+	const missing = noCable ? `There is no cable ${label}` : noRack ? `Nothing stands in a rack ${rack}` : "";
 	const view = (VIEWS.find(([name]) => name === place.view)?.[0] ?? "sheet") as View;
 	const work = useWorked(cables);
 	const heard = useHeard();
@@ -145,7 +148,8 @@ export function CablingScreen() {
 			</main>
 			<CablingMargin
 				cable={cable}
-				rack={elevation}
+				rack={noCable ? undefined : elevation}
+				missing={missing}
 				onRack={(one) => goTo({ rack: one, view: "ends" })}
 				onCable={(one) => goTo({ cable: one, view: "ends" })}
 			/>

@@ -26,7 +26,7 @@ const cable = (label: string, port: string) => ({
 	label_b: "",
 });
 
-function opened(post: unknown, who = OLMO) {
+function opened(post: unknown, who = OLMO, rack = "r07") {
 	const asked = serve({
 		"GET /session": who,
 		"GET /fabrics/marlin/cables": [cable("M-0109", "u5"), cable("M-0110", "u6")],
@@ -39,7 +39,7 @@ function opened(post: unknown, who = OLMO) {
 		},
 		"POST /fabrics/marlin/cable-work": post,
 	});
-	show(<WorkList />, "/f/marlin/work?rack=r07", undefined, true, who);
+	show(<WorkList />, `/f/marlin/work?rack=${rack}`, undefined, true, who);
 	return asked;
 }
 const sent = (asked: ReturnType<typeof opened>) =>
@@ -60,6 +60,13 @@ test("a rack's cables stand in the order in which they are run, and a tick is se
 	await waitFor(() => expect(sent(asked)).toHaveLength(1));
 	expect(sent(asked)[0]).toMatchObject({ kind: "laid", id: expect.stringMatching(/^[0-9a-f-]{36}$/) });
 	await waitFor(() => expect(localStorage.getItem("deeds marlin")).toBeNull());
+});
+
+test("a rack that no cable ends in says so and leads to those that have some", async () => {
+	opened({ new: 0, not_planned: [] }, OLMO, "r99");
+	expect(await screen.findByText(/No cable of marlin ends in a rack r99/)).toBeTruthy();
+	await userEvent.click(screen.getByRole("link", { name: "Show the racks" }));
+	expect(await screen.findByRole("button", { name: /r07/ })).toBeTruthy();
 });
 
 test("without a network deeds wait on the device, are shown as done, and are sent once it is there", async () => {

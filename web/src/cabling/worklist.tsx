@@ -70,6 +70,14 @@ export function WorkList() {
 				/>
 			</header>
 			{!may && <p className="mt-3 text-soft">You look on; a technician may tick.</p>}
+			{rack && cables && !racks.has(rack) && (
+				<p className="mt-4">
+					No cable of {fabric} ends in a rack {rack}.{" "}
+					<Link className="button-plain" to={`/f/${fabric}/work`}>
+						Show the racks
+					</Link>
+				</p>
+			)}
 			{rack ? (
 				<ul>
 					{runs.map((cable) => (
