@@ -11,6 +11,8 @@ from uuid import uuid4
 import pytest
 from fastapi.testclient import TestClient
 
+from barrio.app import editions
+from barrio.app.desk import Actor, Desk
 from barrio.app.house import House
 from barrio.app.rights import Role
 from tests.api.conftest import TERN
@@ -139,7 +141,12 @@ def test_crossed_cables_are_told_with_the_moves_that_put_them_right(marlin: Test
     assert get(marlin, "neighbours") == found, "what was refused is not kept"
 
 
-def test_the_plan_follows_two_leaves_that_stand_in_each_others_place(marlin: TestClient) -> None:
+@pytest.mark.parametrize("live", [False, True])
+def test_the_plan_follows_two_leaves_that_stand_in_each_others_place(
+    marlin: TestClient, marlin_house: House, live: bool
+) -> None:
+    if live:
+        editions.seal(Desk(marlin_house, Actor("Ines")), "marlin", 1, "spring")
     cables = [row for row in get(marlin, "cables") if row["speed"] == 100]
     at = {(row["a_switch"], row["a_port"]): row["label"] for row in cables}
     swap = {"leaf-r03a": "leaf-r03b", "leaf-r03b": "leaf-r03a"}

@@ -58,7 +58,8 @@ class _Counter:
         """What we ourselves have taken in each space before this allocation.
 
         A number that this very change gives back still counts, and so does one that rests, whether its use is wanted at
-        the moment or not: it goes to rest, not to a neighbour. Only what a move asks for leaves its place at once.
+        the moment or not: it goes to rest, not to a neighbour. Only what a move asks for leaves its place at once; a
+        live number does not, unless it is a position, which another plug may have on the day that this one leaves it.
         """
         spaces = {demand.space for demand in self.by_use.values()}
         taken: dict[str, list[tuple[int, int]]] = {space: [] for space in spaces}
@@ -67,7 +68,8 @@ class _Counter:
             for use, entries in book.items():
                 found = taken.get(self._space_of(use))
                 if found is not None:
-                    gone = {key for key in moves.get(use, ()) if (use, key) not in self.holdings.live}
+                    stay = () if use in self.by_use and self.by_use[use].reuses_resting else self.holdings.live
+                    gone = {key for key in moves.get(use, ()) if (use, key) not in stay}
                     found += [(low, low + size - 1) for key, (low, size) in entries.items() if key not in gone]
         return {space: Runs.of(found) for space, found in taken.items()}
 
