@@ -76,3 +76,33 @@ def test_a_crossed_pair_is_found_and_the_moves_are_told(page: Page, server: Serv
     page.get_by_role("button", name="To order and to print").click()
     expect(page.get_by_label("To order")).to_contain_text("aoc-100")
     claim_accessible(page)
+
+
+def test_two_leaves_in_each_others_place_are_taken_into_the_plan_and_undo_takes_that_back(
+    page: Page, server: Serving
+) -> None:
+    make_marlin(server)
+    with server.client() as client:
+        cables = [row for row in client.get("/api/v1/fabrics/marlin/cables").json() if row["speed"] == 100]
+    swap = {"leaf-r03a": "leaf-r03b", "leaf-r03b": "leaf-r03a"}
+    table = "\n".join(
+        f"{swap.get(row['a_switch'], row['a_switch'])} {row['a_port']} {row['b_switch']} {row['b_port']}"
+        for row in cables
+    )
+    page.goto("/f/marlin/cabling?view=check")
+    page.get_by_label(re.compile("What the switches hear")).fill(table)
+    page.get_by_role("button", name="Hold against the plan").click()
+    page.get_by_role("button", name="Let the plan follow the cables").click()
+    expect(page.get_by_text("All that was heard lies as planned.")).to_be_visible()
+    expect(page.get_by_text("16 cables with other ends")).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text("Put right by moving 16 plugs")).to_be_visible()
+
+
+def test_a_label_that_is_older_than_the_plan_leads_to_words_and_back(page: Page, server: Serving) -> None:
+    make_marlin(server)
+    page.goto("/f/marlin/cabling?cable=M-9999")
+    expect(page.get_by_text("There is no cable M-9999")).to_be_visible()
+    claim_accessible(page)
+    page.get_by_role("link", name="Show all cables").click()
+    expect(page.get_by_text("Choose a cable or a rack")).to_be_visible()

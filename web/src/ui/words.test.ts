@@ -28,6 +28,8 @@ test("what a change did leaves out what it did not do", () => {
 	expect(
 		effectPhrases({ switches_added: 1, cables_removed: 2, numbers_taken: 1, numbers_given_back: 1200 }),
 	).toEqual(["1 new switch", "2 cables to pull", "1 number taken", "1,200 given back"]);
+	expect(effectPhrases({ cables_moved: 1 })).toEqual(["1 cable with other ends"]);
+	expect(effectPhrases({ cables_moved: 16 })).toEqual(["16 cables with other ends"]);
 	expect(effectPhrases({ switches_removed: 2, switches_changed: 3, cables_added: 1 })).toEqual([
 		"2 switches less",
 		"3 changed",

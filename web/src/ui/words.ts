@@ -35,7 +35,7 @@ export function effectPhrases(effect: Record<string, number>): string[] {
 		...say("switches_removed", (n) => `${n} ${n === "1" ? "switch" : "switches"} less`),
 		...say("switches_changed", (n) => `${n} changed`),
 		...say("cables_added", (n) => `${n} ${n === "1" ? "cable" : "cables"} to lay`),
-		...say("cables_moved", (n) => `${n} ${n === "1" ? "cable" : "cables"} to move`),
+		...say("cables_moved", (n) => `${n} ${n === "1" ? "cable" : "cables"} with other ends`),
 		...say("cables_removed", (n) => `${n} ${n === "1" ? "cable" : "cables"} to pull`),
 		...say("numbers_taken", (n) => `${n} ${n === "1" ? "number" : "numbers"} taken`),
 		...say("numbers_given_back", (n) => `${n} given back`),
