@@ -11,7 +11,7 @@ from pydantic import BaseModel, Field
 from starlette.concurrency import run_in_threadpool
 
 from barrio.api import views
-from barrio.api.desk import ERRORS, Cabling, Numbering, Reading
+from barrio.api.desk import ERRORS, Cabling, Numbering, Reading, Version
 from barrio.api.downloads import upload
 from barrio.api.paging import PAGED, Paged
 from barrio.app import cabling
@@ -205,7 +205,7 @@ async def take_neighbours(
 
 
 @router.post("/neighbours/follow", operation_id="followCables")
-def follow_cables(name: str, version: Annotated[int, Query(ge=0, lt=2**63)], at: Numbering) -> views.FabricView:
+def follow_cables(name: str, version: Version, at: Numbering) -> views.FabricView:
     """Let the plan follow the cables, where that spares moves: the positions that `instead` names change in the Ledger."""
     return views.fabric_view(cabling.follow(at, name, version))
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from fastapi import Depends, Request
+from fastapi import Depends, Query, Request
 
 from barrio.api.problems import Problem
 from barrio.app.desk import Actor, Desk, Forbidden, NotSignedIn
@@ -88,3 +88,6 @@ KeepingCatalogue = Annotated[Desk, Depends(Needs(Right.CATALOGUE))]
 KeepingOffice = Annotated[Desk, Depends(Needs(Right.OFFICE))]
 KeepingPeople = Annotated[Desk, Depends(Needs(Right.PEOPLE))]
 ReadingRecord = Annotated[Desk, Depends(Needs(Right.RECORD))]
+
+Version = Annotated[int, Query(ge=0, lt=2**63)]
+"""The version of a draft that a caller has seen; a change on an older one than there is now is `Stale`."""

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Any
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from barrio.api import views
-from barrio.api.desk import ERRORS, Creating, Deleting, Editing, Looking, Reading
+from barrio.api.desk import ERRORS, Creating, Deleting, Editing, Looking, Reading, Version
 from barrio.api.paging import PAGED, Paged
 from barrio.app import drafts, trials
 from barrio.core import Compiled, Refused
@@ -101,7 +101,7 @@ def get_fabric(name: str, at: Reading) -> views.FabricView:
 
 
 @router.delete("/{name}", operation_id="deleteFabric", status_code=204)
-def delete_fabric(name: str, version: Annotated[int, Query(ge=0, lt=2**63)], at: Deleting) -> None:
+def delete_fabric(name: str, version: Version, at: Deleting) -> None:
     """End a fabric with its draft and history; its numbers rest as long as their pools say."""
     drafts.delete(at, name, version)
 

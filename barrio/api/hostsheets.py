@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Literal
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import APIRouter, Request, Response
 from pydantic import BaseModel
 from starlette.concurrency import run_in_threadpool
 
-from barrio.api.desk import ERRORS, Editing, Reading
+from barrio.api.desk import ERRORS, Editing, Reading, Version
 from barrio.api.downloads import WORKBOOK, attachment, download, upload
-from barrio.api.rows import Columns, ReadSheet, counts_of, mapping_of, shown
+from barrio.api.rows import Columns, ReadSheet, mapping_of, sheet_view
 from barrio.app import drafts, hostsheets
 from barrio.core.bundle import hosts_csv
 from barrio.core.exchange import hostsheet
@@ -42,18 +42,19 @@ _SHEET = upload("text/csv", WORKBOOK)
 async def preview_hosts(name: str, request: Request, at: Editing, columns: Columns = "") -> HostSheetView:
     """A sheet of hosts (the body: CSV or a workbook) row by row: who is new, who changes, and why a row cannot be taken. Writes nothing."""
     data = await request.body()
-    return _view(await run_in_threadpool(hostsheets.understand, at, name, data, _mapping(columns), None))
+    understood = await run_in_threadpool(hostsheets.understand, at, name, data, _mapping(columns), None)
+    return sheet_view(HostSheetView, understood, version=understood.version)
 
 
 @router.post("/hosts/take", operation_id="takeHosts", openapi_extra=_SHEET)
 async def take_hosts(
-    name: str, request: Request, at: Editing, version: Annotated[int, Query(ge=0)], columns: Columns = ""
+    name: str, request: Request, at: Editing, version: Version, columns: Columns = ""
 ) -> HostSheetView:
     """Take a sheet of hosts whole, as one change of the draft, or nothing when one row is refused."""
     data = await request.body()
     understood = await run_in_threadpool(hostsheets.understand, at, name, data, _mapping(columns), version)
     hostsheets.refuse_refused(understood.rows)
-    return _view(understood)
+    return sheet_view(HostSheetView, understood, version=understood.version)
 
 
 @router.get("/hosts.{kind}", operation_id="exportHosts", **download("text/csv", WORKBOOK))
@@ -67,12 +68,3 @@ def export_hosts(name: str, kind: Literal["csv", "xlsx"], at: Reading) -> Respon
 
 def _mapping(columns: str) -> dict[str, int]:
     return mapping_of(columns, hostsheet.COLUMNS, '{"host": 0, "at": 1}')
-
-
-def _view(understood: hostsheets.Understood) -> HostSheetView:
-    rows, counts = understood.rows, counts_of(understood.rows)
-    return HostSheetView(
-        columns=list(understood.sheet.columns), mapping=dict(understood.mapping), total=len(rows), counts=counts,
-        refused=counts.get("refused", 0), version=understood.version,
-        rows=[HostRowView(**{field: getattr(row, field) for field in HostRowView.model_fields}) for row in shown(rows)],
-    )  # fmt: skip

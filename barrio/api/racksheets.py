@@ -2,23 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Annotated
-
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter, Request
 from pydantic import BaseModel
 from starlette.concurrency import run_in_threadpool
 
 from barrio.api import views
-from barrio.api.desk import ERRORS, Editing
+from barrio.api.desk import ERRORS, Editing, Version
 from barrio.api.downloads import WORKBOOK, upload
-from barrio.api.rows import Columns, ReadSheet, counts_of, mapping_of, shown
+from barrio.api.rows import Columns, ReadSheet, mapping_of, sheet_view
 from barrio.app import racksheets
 from barrio.app.hostsheets import refuse_refused
 from barrio.core.exchange import racksheet
 
 router = APIRouter(prefix="/api/v1/fabrics/{name}", tags=["cabling"], responses=ERRORS)
 _SHEET = upload("text/csv", WORKBOOK)
-Version = Annotated[int, Query(ge=0, lt=2**63)]
 
 
 class RackRowView(BaseModel):
@@ -41,7 +38,8 @@ class RackSheetView(ReadSheet):
 async def preview_racks(name: str, request: Request, at: Editing, columns: Columns = "") -> RackSheetView:
     """A sheet of racks (rack, hall, x, y in metres, faces; width and depth) row by row. Writes nothing."""
     data = await request.body()
-    return _view(await run_in_threadpool(racksheets.understand, at, name, data, _mapping(columns), None))
+    understood = await run_in_threadpool(racksheets.understand, at, name, data, _mapping(columns), None)
+    return sheet_view(RackSheetView, understood, version=understood.version)
 
 
 @router.post("/floor/take", operation_id="takeRacks", openapi_extra=_SHEET)
@@ -52,7 +50,7 @@ async def take_racks(
     data = await request.body()
     understood = await run_in_threadpool(racksheets.understand, at, name, data, _mapping(columns), version)
     refuse_refused(understood.rows)
-    return _view(understood)
+    return sheet_view(RackSheetView, understood, version=understood.version)
 
 
 @router.post("/floor/by-hand", operation_id="drawFloorByHand")
@@ -63,12 +61,3 @@ def draw_floor_by_hand(name: str, version: Version, at: Editing) -> views.Fabric
 
 def _mapping(columns: str) -> dict[str, int]:
     return mapping_of(columns, racksheet.COLUMNS, '{"rack": 0, "x": 1, "y": 2}')
-
-
-def _view(understood: racksheets.Understood) -> RackSheetView:
-    rows, counts = understood.rows, counts_of(understood.rows)
-    return RackSheetView(
-        columns=list(understood.sheet.columns), mapping=dict(understood.mapping), total=len(rows), counts=counts,
-        refused=counts.get("refused", 0), version=understood.version,
-        rows=[RackRowView(**{field: getattr(row, field) for field in RackRowView.model_fields}) for row in shown(rows)],
-    )  # fmt: skip

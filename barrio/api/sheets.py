@@ -10,7 +10,7 @@ from starlette.concurrency import run_in_threadpool
 
 from barrio.api.desk import ERRORS, KeepingPools, Looking
 from barrio.api.downloads import WORKBOOK, attachment, download, upload
-from barrio.api.rows import Columns, ReadSheet, counts_of, mapping_of, shown
+from barrio.api.rows import Columns, ReadSheet, mapping_of, sheet_view
 from barrio.app import sheets
 from barrio.core.errors import refuse
 from barrio.core.exchange import plan
@@ -47,14 +47,14 @@ _SHEET = upload("text/csv", WORKBOOK)
 async def preview_sheet(name: str, request: Request, at: KeepingPools, columns: Columns = "") -> SheetView:
     """A sheet (the body: CSV or a workbook) row by row: what each would pin or reserve, and why it cannot be taken. Writes nothing."""
     data = await request.body()
-    return _sheet_view(await run_in_threadpool(sheets.understand, at, name, data, _mapping(columns), False))
+    return sheet_view(SheetView, await run_in_threadpool(sheets.understand, at, name, data, _mapping(columns), False))
 
 
 @router.post("/fabrics/{name}/numbers/take", operation_id="takeSheet", openapi_extra=_SHEET)
 async def take_sheet(name: str, request: Request, at: KeepingPools, columns: Columns = "") -> SheetView:
     """Take a sheet whole: pin and reserve every row of it, or nothing when one row is refused."""
     data = await request.body()
-    view = _sheet_view(await run_in_threadpool(sheets.understand, at, name, data, _mapping(columns), True))
+    view = sheet_view(SheetView, await run_in_threadpool(sheets.understand, at, name, data, _mapping(columns), True))
     if view.refused:
         first = next(row for row in view.rows if row.outcome == "refused")
         words = f"{view.refused} rows cannot be taken, so none was. Line {first.line}: {first.reason}"
@@ -64,15 +64,6 @@ async def take_sheet(name: str, request: Request, at: KeepingPools, columns: Col
 
 def _mapping(columns: str) -> dict[str, int]:
     return mapping_of(columns, plan.COLUMNS, '{"number": 0, "owner": 1}')
-
-
-def _sheet_view(understood: sheets.Understood) -> SheetView:
-    rows, counts = understood.rows, counts_of(understood.rows)
-    return SheetView(
-        columns=list(understood.sheet.columns), mapping=dict(understood.mapping), total=len(rows), counts=counts,
-        refused=counts.get("refused", 0),
-        rows=[RowView(**{field: getattr(row, field) for field in RowView.model_fields}) for row in shown(rows)],
-    )  # fmt: skip
 
 
 @router.get("/numbers.{kind}", operation_id="exportNumbers", **download("text/csv", WORKBOOK))
