@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, Protocol
 
 from barrio.core.errors import Fault
 from barrio.core.model.switch import SwitchModel
+from barrio.core.render.effects import Effects
 from barrio.core.render.facts import Facts
 from barrio.core.render.traced import TracedLine
 
@@ -91,7 +92,7 @@ class Target:
     and by path, as far as switches of all targets are compared; nothing when a target has no reader. `read_back` reads those of all its
     switches, where the target knows more of its own language, beside others that it does not read. `cut_off` tells by which lines
     nobody would reach a switch any more. `conditions` puts what its templates ask into words: a pattern of the question, and what
-    it says when it holds and when not. `left_out` are patterns of the model's paths that its files do not carry, with the reason.
+    it says when it holds and when not. `effects` are the rules of what a changed line does to traffic. `left_out` are patterns of the model's paths that its files do not carry, with the reason.
     """
 
     name: str
@@ -107,3 +108,4 @@ class Target:
     conditions: tuple[tuple[str, str, str], ...] = field(default=(), compare=False)
     left_out: Mapping[str, str] = field(default_factory=dict, compare=False)
     contained: Contained | None = field(default=None, compare=False)
+    effects: Callable[[], Effects] = field(default=Effects, compare=False)

@@ -1,11 +1,23 @@
 """linux-frr: a Linux switch with FRRouting, ifupdown2's interfaces file, and Debian's own services."""
 
+from functools import cache
+from importlib.resources import files
+
+from barrio.core.brief.reader import load
+from barrio.core.render.effects import Effects, effects_of
 from barrio.core.render.target import FileKind, Target, Templates
 from barrio.core.targets.linux_frr.readback import read_back
 from barrio.core.targets.linux_frr.readback.facts import facts_of
 from barrio.core.targets.linux_frr.readback.lockout import cut_off
 from barrio.core.targets.linux_frr.refusals import refused
 from barrio.core.targets.linux_frr.words import CONDITIONS
+
+
+@cache
+def effects() -> Effects:
+    """What a changed line of these files does to traffic: the table in `effects.yaml`."""
+    return effects_of(load(files(__name__).joinpath("effects.yaml").read_text())[0]["effects"])
+
 
 LINUX_FRR = Target(
     name="linux-frr",
@@ -43,4 +55,5 @@ LINUX_FRR = Target(
     cut_off=cut_off,
     read_back=read_back,
     conditions=CONDITIONS,
+    effects=effects,
 )

@@ -18,6 +18,7 @@ from barrio.core.brief.document import faults_of
 from barrio.core.errors import Fault, Refused, nearest, refuse
 from barrio.core.printed import Name
 from barrio.core.printed.text import OneLine
+from barrio.core.render.effects import Effects, FileEffects
 from barrio.core.render.target import Contained, FileKind, Target, Templates
 from barrio.core.targets.linux_frr.words import CONDITIONS
 from barrio.core.targets.own.reading import Rule, facts_of, pattern_of
@@ -75,13 +76,15 @@ class ManifestRule(_Part):
 
 
 class Manifest(_Part):
-    """What a target of one's own is. `leaves_out` are patterns of the model's paths that its files need not carry, each with the reason."""
+    """What a target of one's own is. `effects` say, file by file, what a changed line does
+    to traffic; a line of which nothing is said counts as the worst. `leaves_out` are patterns of the model's paths that its files need not carry, each with the reason."""
 
     target: Annotated[Name, Field(max_length=31)]
     title: OneLine = Field("", max_length=120)
     comment: Annotated[str, Field(max_length=4)] = "#"
     files: list[ManifestFile] = Field(min_length=1, max_length=MOST_FILES)
     reads: list[ManifestRule] = Field([], max_length=400)
+    effects: list[FileEffects] = Field([], max_length=MOST_FILES)
     leaves_out: dict[Annotated[str, Field(max_length=80)], Annotated[OneLine, Field(min_length=1, max_length=200)]] = (
         Field({}, max_length=100)
     )
@@ -121,6 +124,7 @@ def read_target(name: str, files: Mapping[str, str], contained: Contained | None
         )
         for one in manifest.files
     )  # fmt: skip
+    said_effects = Effects(tuple(manifest.effects))
     return Target(
         name=name,
         title=manifest.title,
@@ -130,6 +134,7 @@ def read_target(name: str, files: Mapping[str, str], contained: Contained | None
         conditions=CONDITIONS,
         left_out=manifest.leaves_out,
         contained=contained,
+        effects=lambda: said_effects,
     )
 
 

@@ -1,0 +1,1 @@
+"""Compiled fabrics held against each other: lines, what they do to traffic, and in what order it is safe."""

@@ -1,0 +1,157 @@
+"""What a change of a fabric would do: switch by switch in lines and their effect, and over all in sessions, links, cables and numbers."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from barrio.core.compare.effects import Concerned, concern
+from barrio.core.compare.lines import LineChange, Reader
+from barrio.core.compare.sessions import Session
+from barrio.core.compile import Compiled
+from barrio.core.render.effects import Effect, worst
+from barrio.core.structure.parts import Switch
+from barrio.core.sums import effect as counts
+
+
+@dataclass(frozen=True, slots=True)
+class SwitchRipple:
+    """What happens to one switch. `state` is `new`, `gone` or `changed`; lines are counted by meaning, so that one that only moves is none. `sessions` are the ids of
+    those that its own lines restart, `agree` of those where both ends must say the same, `links` the cables whose link goes down, `devices` the ports
+    and bridges that stop carrying for a moment."""
+
+    key: str
+    name: str
+    role: str
+    rack: str
+    state: str
+    added: int
+    removed: int
+    effect: Effect
+    changes: tuple[LineChange, ...] = field(repr=False)
+    sessions: frozenset[str] = frozenset()
+    agree: frozenset[str] = frozenset()
+    links: frozenset[str] = frozenset()
+    devices: frozenset[str] = frozenset()
+
+    @property
+    def falls(self) -> bool:
+        """Whether the switch as a whole stops for a moment."""
+        return self.effect.rank >= Effect.DAEMON.rank
+
+
+@dataclass(frozen=True)
+class Ripple:
+    """All that a change does. `sessions` are those that restart, by id, with the switches whose lines do it; `untouched` counts switches that stay as
+    they are. `counts` are switches, cables and numbers."""
+
+    switches: tuple[SwitchRipple, ...]
+    sessions: Mapping[str, Session]
+    untouched: int
+    counts: Mapping[str, int]
+
+    @cached_property
+    def by_key(self) -> dict[str, SwitchRipple]:
+        return {one.key: one for one in self.switches}
+
+    @property
+    def effect(self) -> Effect:
+        """The worst of all."""
+        return worst(one.effect for one in self.switches)
+
+    @property
+    def lines(self) -> tuple[int, int]:
+        """Lines added and removed, over all switches."""
+        return sum(one.added for one in self.switches), sum(one.removed for one in self.switches)
+
+    @property
+    def links(self) -> frozenset[str]:
+        """The labels of the cables whose link goes down."""
+        return frozenset[str]().union(*(one.links for one in self.switches))
+
+    @property
+    def gateways(self) -> dict[str, list[str]]:
+        """The segments that have no gateway for a moment, with the switches where."""
+        found: dict[str, list[str]] = {}
+        for one in self.switches:
+            for device in sorted(one.devices):
+                if device.startswith("segment "):
+                    found.setdefault(device.removeprefix("segment "), []).append(one.name)
+        return found
+
+
+def ripple(before: Compiled | None, after: Compiled, tell: Callable[[int], None] = lambda done: None) -> Ripple:
+    """What it does to go from one compiled fabric to another; from nothing when there is none before.
+
+    Renders the files of both where they can differ. `tell` is told after each switch how many are looked at. Raises `Refused` as `files` does.
+    """
+    old = {one.key: one for one in before.staged} if before else {}
+    new = {one.key: one for one in after.staged}
+    found: list[SwitchRipple] = []
+    sessions: dict[str, Session] = {}
+    readers: dict[int, Reader] = {}
+    for done, (key, switch) in enumerate(new.items(), 1):
+        if before is None or key not in old:
+            found.append(_whole(after, switch, "new"))
+        else:
+            one = _changed(before, after, switch, sessions, readers)
+            if one is not None:
+                found.append(one)
+        tell(done)
+    if before is not None:
+        found += [_whole(before, switch, "gone") for key, switch in old.items() if key not in new]
+    untouched = len(new) - sum(one.state != "gone" for one in found)
+    return Ripple(tuple(found), sessions, untouched, counts(before, after))
+
+
+def _whole(compiled: Compiled, switch: Switch, state: str) -> SwitchRipple:
+    """A switch that comes or goes with all its lines."""
+    files = _files(compiled, switch.key)
+    lines = sum(text.count("\n") for text in files.values())
+    effect = Effect.NEW if state == "new" else Effect.GONE
+    return SwitchRipple(
+        switch.key, switch.name, switch.role, switch.rack, state,
+        lines if state == "new" else 0, 0 if state == "new" else lines, effect, (),
+    )  # fmt: skip
+
+
+def _changed(
+    before: Compiled, after: Compiled, switch: Switch, sessions: dict[str, Session], readers: dict[int, Reader]
+) -> SwitchRipple | None:
+    """What is other about a switch that stays, or nothing when all its files are the same."""
+    key = switch.key
+    if before.models[key] is after.models[key] and before.targets[key] == after.targets[key]:
+        return None
+    ours, theirs = _files(before, key), _files(after, key)
+    if ours == theirs:
+        return None
+    effects = after.targets[key].effects()
+    reader = readers.setdefault(id(effects), Reader(effects))
+    lines: list[LineChange] = []
+    for path in dict.fromkeys((*ours, *theirs)):
+        if ours.get(path) != theirs.get(path):
+            lines += reader.changes(path, ours.get(path, ""), theirs.get(path, ""))
+    known = Concerned(before.models[key], after.models[key], ours)
+    told = [concern(one, known) for one in lines]
+    # Another language is another system: nothing of the old one runs on.
+    other_language = before.targets[key] != after.targets[key]
+    effect = Effect.REBOOT if other_language else worst(one.effect for one in told)
+    if effect.rank >= Effect.DAEMON.rank:
+        known.restarting.update({one.id: one for one in known.stay(known.before.every.values())})
+    sessions.update(known.restarting)
+    return SwitchRipple(
+        key, switch.name, switch.role, switch.rack, "changed",
+        sum(bool(one.after) for one in told), sum(bool(one.before) for one in told), effect, tuple(told),
+        frozenset(known.restarting), frozenset(known.agreeing), frozenset(known.links), frozenset(known.devices),
+    )  # fmt: skip
+
+
+def _files(compiled: Compiled, key: str) -> Mapping[str, str]:
+    """The files of a switch; none where its target refuses it."""
+    return {} if key in compiled.without_files else compiled.files(key)
+
+
+def touched(one: Ripple) -> Iterator[SwitchRipple]:
+    """The switches where traffic notices."""
+    return (switch for switch in one.switches if switch.effect.touches)
