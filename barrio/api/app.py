@@ -15,6 +15,7 @@ from barrio.api import (
     catalogue,
     comparing,
     crossings,
+    editions,
     events,
     fabrics,
     faces,
@@ -33,6 +34,8 @@ from barrio.api import (
     racksheets,
     record,
     reshape,
+    reviews,
+    ripple,
     search,
     segments,
     session,
@@ -65,7 +68,7 @@ class Health(BaseModel):
 
 ROUTERS = (
     fabrics, output, crossings, switches, cabling, cablework, paper, racksheets, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
-    segments, search, session, ways, people, record, events, jobs,
+    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews,
 )  # fmt: skip
 
 

@@ -23,13 +23,16 @@ class Role(StrEnum):
 
 
 class Right(StrEnum):
-    """What one may do. The first seven concern one fabric, the others all that there is."""
+    """What one may do. The first ten concern one fabric, the others all that there is."""
 
     READ = "read"
     EDIT = "edit"
     NUMBER = "number"
     CABLE = "cable"
     SEAL = "seal"
+    AGREE = "agree"
+    SAY = "say"
+    RULE = "rule"
     DELETE = "delete"
     SHARE = "share"
     LOOK = "look"
@@ -51,6 +54,9 @@ RIGHTS: dict[Right, tuple[frozenset[Role], str]] = {
     Right.NUMBER: (_ARCHITECT, "pin and renumber in {it}"),
     Right.CABLE: (_ARCHITECT | _TECHNICIAN | _OPERATOR, "work on the cables of {it}"),
     Right.SEAL: (_OPERATOR, "seal an edition of {it}"),
+    Right.AGREE: (frozenset({Role.REVIEWER}), "agree to a draft of {it}"),
+    Right.SAY: (_ALL - {Role.READER, Role.KEEPER}, "comment on a draft of {it}"),
+    Right.RULE: (_KEEPER, "say who must agree to a draft of {it}"),
     Right.DELETE: (_ARCHITECT | _KEEPER, "delete {it}"),
     Right.SHARE: (_ARCHITECT | _KEEPER, "share {it}"),
     Right.LOOK: (_ALL, "see the Ledger and the catalogue"),
@@ -63,7 +69,12 @@ RIGHTS: dict[Right, tuple[frozenset[Role], str]] = {
 }
 """The table: which roles have a right, and what it is, in words that go on from “may” (`{it}` is the fabric)."""
 
-OF_A_FABRIC = frozenset({Right.READ, Right.EDIT, Right.NUMBER, Right.CABLE, Right.SEAL, Right.DELETE, Right.SHARE})
+OF_A_FABRIC = frozenset(
+    {
+        Right.READ, Right.EDIT, Right.NUMBER, Right.CABLE, Right.SEAL, Right.AGREE, Right.SAY, Right.RULE, Right.DELETE,
+        Right.SHARE,
+    }
+)  # fmt: skip
 
 SENTENCES: dict[Role, str] = {
     Role.READER: "sees everything and changes nothing",

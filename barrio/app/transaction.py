@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterator, Mapping
 from dataclasses import dataclass
 
 from barrio.app.athand import AtHand, Version
@@ -108,6 +108,17 @@ class Transaction:
             return self.compiled(draft)
         except Refused:
             return None
+
+    def kept(self, at: str, version: Version, make: Callable[[], Compiled]) -> Compiled:
+        """Another compiled fabric that never changes, such as an edition, kept at hand under a name of its own."""
+        return self._known.of(at, version, make)
+
+    def inputs_text(self, draft: Draft, compiled: Compiled, make: Callable[[], str]) -> str:
+        """The text of what a draft is compiled from; written once for each compiled fabric."""
+        written: dict[int, str] = compiled.__dict__.setdefault("inputs_written", {})
+        if draft.version not in written:
+            written[draft.version] = make()
+        return written[draft.version]
 
     def at_hand(self, draft: Draft) -> Compiled | None:
         """The compiled fabric of a draft, if it was compiled before."""

@@ -6,7 +6,7 @@ from datetime import timedelta
 
 import structlog
 
-from barrio.app import drafts, editions, links, numbering, office, people, poolchanges
+from barrio.app import drafts, editions, links, numbering, office, people, poolchanges, reviews
 from barrio.app.desk import Actor, Desk
 from barrio.app.house import House
 from barrio.app.poolchanges import NewPool, PoolSettings
@@ -88,7 +88,15 @@ def load_demo_ledger(house: House) -> None:
     """The demo world's ledger as it stands after some months: editions, reservations, a pool cut from another, a trial."""
     ines, teo, nadia = (Desk(house, Actor(called)) for _, called, _ in PEOPLE[:3])
     for name in ("marlin", "pelican"):
-        editions.seal(nadia, name, drafts.version(nadia, name), "as cabled in spring")
+        offered = reviews.offer(
+            ines,
+            name,
+            "As cabled in spring",
+            "What stands in the halls, from the cabling up.",
+            drafts.version(ines, name),
+        )
+        reviews.say(teo, name, "agrees", "", offered.seen)
+        editions.seal(nadia, name, drafts.version(nadia, name))
     poolchanges.reserve(teo, "oob-marlin", "10.90.1.2..10.90.1.15", "console servers and power strips")
     poolchanges.reserve(teo, "halls-loopback", "10.60.3.0/24", "old harbour routers, until they are gone")
     poolchanges.reserve(teo, "halls-p2p", "10.61.12.0/23", "radio links to the buoys")

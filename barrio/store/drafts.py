@@ -200,7 +200,10 @@ def seal(connection: Connection, name: str, revision: int) -> None:
 
 def remove(connection: Connection, name: str) -> None:
     """End a fabric: its drafts go. Its name stays behind without one, so that a later fabric of it has later versions."""
+    connection.execute("select set_config('barrio.fabric_ends', 'yes', true)")
     connection.execute(statement("remove_fabric"), {"name": name})
+    connection.execute(statement("forget_texts"))
+    connection.execute("select set_config('barrio.fabric_ends', '', true)")
 
 
 def missing(name: str) -> Missing:

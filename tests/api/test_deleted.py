@@ -11,6 +11,7 @@ from barrio.app.house import House
 from barrio.store.database import Connections
 from barrio.store.entries import Act, open_change
 from tests.api.conftest import MARLIN
+from tests.people import without_review
 
 SMALL = "fabric: small\nspines: {count: 2}\nracks:\n  - racks: r01..r03\n"
 
@@ -20,6 +21,7 @@ def gone(api: TestClient, connections: Connections) -> TestClient:
     """A house in which Small was sealed, grown, and then deleted."""
     assert api.post("/api/v1/fabrics", json={"text": SMALL}).status_code == 201
     desk = Desk(House(connections))
+    without_review(desk.house, "small")
     editions.seal(desk, "small", 1)
     edited = {"version": 1, "edits": [["racks[0].racks", "r01..r02, r05"]], "note": "another rack"}
     assert api.post("/api/v1/fabrics/small/edits", json=edited).status_code == 200

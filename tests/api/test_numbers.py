@@ -19,6 +19,7 @@ from barrio.app.house import House
 from barrio.store.entries import Act, open_change
 from tests.api.conftest import MARLIN
 from tests.cli import barrio
+from tests.people import without_review
 from tests.serving import Serving
 
 
@@ -123,6 +124,7 @@ def test_a_number_pinned_for_a_switch_to_come_waits_for_it(marlin: TestClient) -
 
 def test_the_past_of_a_number_is_whole_and_in_order(marlin: TestClient, marlin_house: House) -> None:
     ines = Desk(marlin_house, Actor("Ines"))
+    without_review(marlin_house, "marlin")
     editions.seal(ines, "marlin", version(marlin), "spring")
     body = {"version": version(marlin), "edits": [["racks[0].racks", "r01..r06, r08..r12"]], "note": "r07 is gone"}
     marlin.post("/api/v1/fabrics/marlin/edits", json=body)
@@ -144,6 +146,7 @@ def test_the_past_of_a_number_is_whole_and_in_order(marlin: TestClient, marlin_h
 
 def test_a_discarded_draft_gives_back_only_what_it_held(marlin: TestClient, marlin_house: House) -> None:
     desk = Desk(marlin_house)
+    without_review(marlin_house, "marlin")
     editions.seal(desk, "marlin", version(marlin))
     live = {row["number"] for row in _sheet(marlin) if row["state"] == "live"}
     body = {"version": version(marlin), "edits": [["racks[0].racks", "r01..r06, r08..r15"]], "note": "more and less"}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import random
 import signal
@@ -10,11 +11,12 @@ import sys
 import time
 from collections import Counter
 from concurrent.futures import ThreadPoolExecutor
+from hashlib import sha256
 
 import psycopg
 import pytest
 
-from barrio.app import drafts, poolchanges, pools
+from barrio.app import drafts, editions, kept, poolchanges, pools
 from barrio.app.desk import Desk
 from barrio.app.house import House
 from barrio.app.poolchanges import NewPool
@@ -176,7 +178,7 @@ ROUNDS = 10
 
 WRITER = """
 import random, sys
-from barrio.app import drafts, editions, numbering
+from barrio.app import drafts, editions, numbering, reviews
 from barrio.app.desk import Desk
 from barrio.app.house import House
 from barrio.core import Compiled, Refused
@@ -187,6 +189,7 @@ from barrio.store.errors import Raced, Stale
 from barrio.store.pins import Pin
 conninfo, name, seed, rounds = sys.argv[1], sys.argv[2], int(sys.argv[3]), int(sys.argv[4])
 desk, chance = Desk(House(connect(conninfo))), random.Random(seed)
+reviews.set_rule(desk, name, 0, [])
 for number in range(rounds):
     draft = drafts.draft(desk, name)
     racks = "r01" + "".join(f", r{n:02d}" for n in sorted(chance.sample(range(2, 12), chance.randint(0, 6))))
@@ -224,6 +227,7 @@ def test_real_processes_killed_in_the_middle_leave_a_whole_ledger(desk: Desk, co
     drafts.create(desk, SMALL.replace("small", "trial") + "numbers: {loopback: trial-loops}\n")
     chance = random.Random(8710)
     rounds: Counter[str] = Counter()
+    sealed = 0
     for turn in range(3 if EVERYTHING else 1):
         writers = [
             subprocess.Popen(
@@ -252,6 +256,8 @@ def test_real_processes_killed_in_the_middle_leave_a_whole_ledger(desk: Desk, co
                 at: number for at, number in numbers(connections, name, "live").items() if at in flat(compiled)
             }
             assert stored.keys() == flat(compiled)
+            sealed += whole_editions(desk, name)
+    assert sealed > 0
     assert rounds["saved"] > 2 * ROUNDS and rounds["refused"] > 0, rounds
     print(f"{rounds.total()} rounds: {dict(rounds)}")
     assert rounds["raced"] == 0, "under the locks nobody loses a race"
@@ -260,6 +266,21 @@ def test_real_processes_killed_in_the_middle_leave_a_whole_ledger(desk: Desk, co
             "select count(*) from entries a join entries b on a.prefix = b.prefix and a.scope < b.scope"
         ).fetchone()
     assert shared is not None and shared[0] > 0, "two scopes have the same loopbacks"
+
+
+def whole_editions(desk: Desk, name: str) -> int:
+    """How many editions a fabric has: each is whole, and the newest one's numbers, and no others, are live."""
+    found = editions.every(desk, name)
+    assert [one.number for one in found] == list(range(len(found), 0, -1)), "each number is an edition's"
+    for one in found[:5]:
+        files = editions.files(desk, name, one.number)
+        said = json.loads(files["manifest.json"])["sha256"]
+        assert {path: sha256(content).hexdigest() for path, content in files.items() if path != "manifest.json"} == said
+    if found:
+        with desk.reading() as tx:
+            edition, live = kept.inputs(tx, found[0]), numbers(desk.house.connections, name, "live")
+        assert {(use, key) for use, keys in edition.numbers.items() for key in keys} == live.keys()
+    return len(found)
 
 
 def flat(compiled: Compiled) -> set[tuple[str, str]]:

@@ -47,7 +47,16 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
         )
     assert (
         bring_up_to_date(pool)
-        == ["003_ledger_in_full", "004_people", "005_events", "006_jobs", "007_ways", "008_office", "009_cabling"]
+        == [
+            "003_ledger_in_full",
+            "004_people",
+            "005_events",
+            "006_jobs",
+            "007_ways",
+            "008_office",
+            "009_cabling",
+            "010_editions",
+        ]
         and bring_up_to_date(pool) == []
     )
     with pool.connection() as connection:

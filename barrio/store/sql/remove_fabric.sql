@@ -8,5 +8,11 @@ with ended as (
     delete from cable_work where fabric = %(name)s
 ), heard as (
     delete from neighbours where fabric = %(name)s
+), offered as (
+    delete from offers where fabric = %(name)s
+), ruled as (
+    delete from review_rules where fabric = %(name)s
+), kept as (
+    delete from editions where fabric = %(name)s
 )
 delete from revisions where fabric = %(name)s
