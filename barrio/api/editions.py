@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field
 
 from barrio.api import views
 from barrio.api.desk import ERRORS, Editing, Reading, Sealing
+from barrio.api.fabrics import Seen
 from barrio.api.paging import PAGED, Paged
 from barrio.app import editions
 from barrio.core.bundle import as_tar_gz, as_zip
@@ -41,10 +42,6 @@ class Seal(BaseModel):
     version: int = Field(ge=0, lt=2**63)
     title: str = Field("", max_length=200)
     why: str = Field("", max_length=4000)
-
-
-class Seen(BaseModel):
-    version: int = Field(ge=0, lt=2**63)
 
 
 @router.get("/editions", operation_id="listEditions", responses=PAGED)

@@ -75,7 +75,7 @@ class NewOffer(BaseModel):
     why: Words = ""
 
 
-class Said(BaseModel):
+class Spoken(BaseModel):
     """A verdict on what was seen (`ReviewView.seen`)."""
 
     verdict: Literal["agrees", "asks", "declines"]
@@ -117,7 +117,7 @@ def delete_offer(name: str, at: Editing) -> ReviewView:
 
 
 @router.post("/voices", operation_id="sayOfDraft")
-def post_voice(name: str, said: Said, at: Agreeing) -> ReviewView:
+def post_voice(name: str, said: Spoken, at: Agreeing) -> ReviewView:
     """Agree to exactly what was seen, ask for changes, or decline."""
     return review_view(reviews.say(at, name, said.verdict, said.note.strip(), said.seen))
 

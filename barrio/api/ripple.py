@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from itertools import islice
+from typing import Annotated
 
 from fastapi import APIRouter, Query
 from pydantic import BaseModel
@@ -20,7 +20,11 @@ from barrio.core.render.effects import WORDS, Effect
 from barrio.store.errors import Missing
 
 router = APIRouter(prefix="/api/v1/fabrics/{name}/ripple", tags=["ripple"], responses=ERRORS)
-MOST_SESSIONS, MOST_GROUPS, MOST_LINES, MOST_NAMES = 200, 200, 60, 400
+MOST_WORDS, MOST_LINES, MOST_NAMES = 60, 60, 400
+Against = Annotated[int | None, Query(ge=0, lt=2**31)]
+"""The edition that is held against: the newest without one, nothing at all for 0."""
+Of = Annotated[int | None, Query(ge=1, lt=2**31)]
+"""The edition that is asked about: the draft without one."""
 
 
 class RippleSums(BaseModel):
@@ -88,6 +92,7 @@ class WaveView(BaseModel):
     bandwidth: float
     paths: float
     between: list[str]
+    out: list[str]
 
 
 class OrderView(BaseModel):
@@ -110,9 +115,10 @@ class WordChange(BaseModel):
 
 
 class RippleView(BaseModel):
-    """All that a draft would do. `effect` is the worst of it, in `words`; of `sessions` there are `sessions_count`, of which the first are told."""
+    """All that a draft would do, or an edition did, in sums. `effect` is the worst of it, in `words`; `said` are words of the brief, `of` is 0 for the draft."""
 
     version: int
+    of: int
     against: int
     effect: Effect
     words: str
@@ -125,13 +131,10 @@ class RippleView(BaseModel):
     counts: dict[str, int]
     said: list[WordChange]
     effects: dict[Effect, int]
-    sessions_count: int
-    sessions: list[SessionChange]
+    sessions: int
     links: list[str]
     gateways: dict[str, list[str]]
     order: OrderView
-    groups: list[LikeChange]
-    groups_more: int
 
 
 @router.get("/sums", operation_id="getRippleSums")
@@ -142,27 +145,43 @@ def get_sums(name: str, at: Reading) -> RippleSums:
 
 
 @router.get("", operation_id="getRipple")
-def get_ripple(name: str, at: Reading, against: int | None = Query(None, ge=0, lt=2**31)) -> RippleView:
+def get_ripple(name: str, at: Reading, against: Against = None, of: Of = None) -> RippleView:
     """What the draft would do against an edition, or against the newest."""
-    return ripple_view(ripples.of_draft(at, name, against))
+    return ripple_view(ripples.of(at, name, against, of))
 
 
 @router.get("/switches", operation_id="getRippleSwitches", responses=PAGED)
-def get_switches(
-    name: str, at: Reading, page: Paged, against: int | None = Query(None, ge=0, lt=2**31)
-) -> list[SwitchChange]:
+def get_switches(name: str, at: Reading, page: Paged, against: Against = None, of: Of = None) -> list[SwitchChange]:
     """Every switch that the draft touches, the worst first."""
-    found = ripples.of_draft(at, name, against).ripple.switches
+    found = ripples.of(at, name, against, of).ripple.switches
     ordered = sorted(found, key=lambda one: (-one.effect.rank, one.name))
     return [switch_change(one) for one in page.of(ordered)]
 
 
+@router.get("/groups", operation_id="getRippleGroups", responses=PAGED)
+def get_groups(name: str, at: Reading, page: Paged, against: Against = None, of: Of = None) -> list[LikeChange]:
+    """Lines that change alike, those that touch most first."""
+    return [_like(one) for one in page.of(alike(ripples.of(at, name, against, of).ripple))]
+
+
+@router.get("/sessions", operation_id="getRippleSessions", responses=PAGED)
+def get_sessions(name: str, at: Reading, page: Paged, against: Against = None, of: Of = None) -> list[SessionChange]:
+    """Every session that restarts."""
+    what = ripples.of(at, name, against, of).ripple
+    by: dict[str, list[str]] = {}
+    for one in what.switches:
+        for session in one.sessions:
+            by.setdefault(session, []).append(one.name)
+    return [
+        SessionChange(ends=one.ends, families=list(one.families), cable=one.cable, by=by.get(one.id, []))
+        for one in page.of(sorted(what.sessions.values(), key=lambda one: (one.ends, one.id)))
+    ]
+
+
 @router.get("/switches/{switch}", operation_id="getRippleSwitch")
-def get_switch(
-    name: str, switch: str, at: Reading, against: int | None = Query(None, ge=0, lt=2**31)
-) -> list[ChangedLine]:
+def get_switch(name: str, switch: str, at: Reading, against: Against = None, of: Of = None) -> list[ChangedLine]:
     """The changed lines of one switch, by its name or key."""
-    for one in ripples.of_draft(at, name, against).ripple.switches:
+    for one in ripples.of(at, name, against, of).ripple.switches:
         if switch in (one.name, one.key):
             return [line_view(line) for line in one.changes]
     raise Missing(f"The draft does not touch {switch}.")
@@ -170,34 +189,23 @@ def get_switch(
 
 def ripple_view(found: Rippled) -> RippleView:
     what, waves = found.ripple, found.order
-    groups = alike(what)
     states = [one.state for one in what.switches]
     added, removed = what.lines
-    by: dict[str, list[str]] = {}
-    for one in what.switches:
-        for session in one.sessions:
-            by.setdefault(session, []).append(one.name)
     effects: dict[Effect, int] = {}
     for one in what.switches:
         effects[one.effect] = effects.get(one.effect, 0) + 1
     least = waves.least
     return RippleView(
-        version=found.version, against=found.against, effect=what.effect, words=WORDS[what.effect], added=added, removed=removed,
+        version=found.version, of=found.of, against=found.against, effect=what.effect, words=WORDS[what.effect], added=added, removed=removed,
         new=states.count("new"), gone=states.count("gone"), changed=states.count("changed"), untouched=what.untouched,
-        counts=dict(what.counts), said=_said(found), effects=effects, sessions_count=len(what.sessions),
-        sessions=[
-            SessionChange(ends=one.ends, families=list(one.families), cable=one.cable, by=by.get(one.id, []))
-            for one in islice(what.sessions.values(), MOST_SESSIONS)
-        ],
-        links=sorted(what.links), gateways=what.gateways,
+        counts=dict(what.counts), said=_said(found), effects=effects, sessions=len(what.sessions), links=sorted(what.links), gateways=what.gateways,
         order=OrderView(
             waves=[
-                WaveView(number=one.number, switches=list(one.switches), why=one.why, bandwidth=one.left.bandwidth, paths=one.left.paths, between=list(one.left.names))
+                WaveView(number=one.number, switches=list(one.switches), why=one.why, bandwidth=one.left.bandwidth, paths=one.left.paths, between=list(one.left.names), out=list(one.left.out))
                 for one in waves.waves
             ],
             exact=waves.exact, bound=waves.bound, unsafe=list(waves.unsafe), bandwidth=least.bandwidth, paths=least.paths,
         ),
-        groups=[_like(one) for one in groups[:MOST_GROUPS]], groups_more=max(0, len(groups) - MOST_GROUPS),
     )  # fmt: skip
 
 
@@ -205,7 +213,7 @@ def _said(found: Rippled) -> list[WordChange]:
     if found.before is None:
         return []
     before, after = found.before.brief, found.after.brief
-    paths = changed_paths(before, after)[:MOST_LINES]
+    paths = changed_paths(before, after)[:MOST_WORDS]
     return [WordChange(path=one, before=words_at(before, one), after=words_at(after, one)) for one in paths]
 
 

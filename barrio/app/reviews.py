@@ -8,7 +8,7 @@ from typing import Literal
 
 from barrio.app.desk import Desk
 from barrio.app.rights import RIGHTS, Right
-from barrio.app.ripples import Rippled, between
+from barrio.app.ripples import Rippled, Sides, between
 from barrio.app.transaction import Transaction
 from barrio.contained.process import APART
 from barrio.core import Compiled
@@ -272,7 +272,7 @@ def since(desk: Desk, name: str, voice: int) -> Rippled:
         inputs = read_inputs(editions.texts(tx.connection, [one.seen])[one.seen].decode())
         after = tx.compiled(draft)
         before = inputs.compiled(APART, after)
-    return between(desk, before, after, draft.version)
+    return between(desk, Sides(before, after, draft.version))
 
 
 def stands(compiled: Compiled, one: Comment) -> bool:

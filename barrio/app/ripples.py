@@ -8,19 +8,22 @@ from threading import Lock
 from barrio.app import kept
 from barrio.app.desk import Desk
 from barrio.app.leaving import go_on
+from barrio.app.transaction import Transaction
 from barrio.core import Compiled, Refused
 from barrio.core.compare.order import Order, order
 from barrio.core.compare.ripple import Ripple, ripple
 from barrio.core.errors import refuse
 from barrio.core.sums import effect
 from barrio.store import editions
+from barrio.store.editions import Edition
 
 
 @dataclass(frozen=True, slots=True)
 class Rippled:
-    """A draft at a version held against an edition (0 for none), with the findings that are new and those that are gone."""
+    """A draft at a version (or the edition `of`) held against an edition (0 for none)."""
 
     version: int
+    of: int
     against: int
     before: Compiled | None
     after: Compiled
@@ -53,43 +56,61 @@ _KEPT = Kept()
 
 def sums(desk: Desk, name: str) -> tuple[int, int, dict[str, int]]:
     """What a draft would do in counts of switches, cables and numbers, at once: (version, edition held against, counts)."""
-    version, against, before, after = _sides(desk, name, None)
-    return version, against, dict(effect(before, after))
+    sides = _sides(desk, name, None, None)
+    return sides.version, sides.against, dict(effect(sides.before, sides.after))
 
 
-def of_draft(desk: Desk, name: str, against: int | None = None) -> Rippled:
-    """What a draft would do, against an edition or the newest. Raises `Missing`, and `Refused` as files do."""
-    version, number, before, after = _sides(desk, name, against)
-    return between(desk, before, after, version, number)
+def of(desk: Desk, name: str, against: int | None = None, edition: int | None = None) -> Rippled:
+    """What a draft would do, or an edition did, against another edition: the newest, or the one before it.
+
+    Raises `Missing`, and `Refused`: `edition.old` for one that this Barrio does not read any more, and as files do.
+    """
+    return between(desk, _sides(desk, name, against, edition))
 
 
-def between(desk: Desk, before: Compiled | None, after: Compiled, version: int, against: int = 0) -> Rippled:
+@dataclass(frozen=True, slots=True)
+class Sides:
+    """Two compiled fabrics that are held against each other. `of` and `against` are editions; 0 is the draft, or nothing."""
+
+    before: Compiled | None
+    after: Compiled
+    version: int
+    of: int = 0
+    against: int = 0
+
+
+def between(desk: Desk, sides: Sides) -> Rippled:
     """What lies between two compiled fabrics. Raises `Refused` as files do."""
+    before, after = sides.before, sides.after
     found = _KEPT.get(before, after)
-    if found is not None and (found.version, found.against) == (version, against):
+    if found is not None and (found.version, found.of, found.against) == (sides.version, sides.of, sides.against):
         return found
     with desk.house.gate.room_for(len(after.staged)):
         what = ripple(before, after, lambda done: go_on())
-        made = Rippled(version, against, before, after, what, order(before, after, what))
+        made = Rippled(sides.version, sides.of, sides.against, before, after, what, order(before, after, what))
     _KEPT.keep(made)
     return made
 
 
-def _sides(desk: Desk, name: str, against: int | None) -> tuple[int, int, Compiled | None, Compiled]:
+def _sides(desk: Desk, name: str, against: int | None, edition: int | None) -> Sides:
     with desk.reading() as tx:
         draft = tx.draft(name)
-        after = tx.compiled(draft)
-        if against is None:
-            edition = editions.newest(tx.connection, name)
-        else:
-            edition = editions.find(tx.connection, name, against) if against else None
         if edition is None:
-            return draft.version, 0, None, after
-        try:
-            return draft.version, edition.number, kept.compiled(tx, edition, after), after
-        except Refused as refusal:
-            raise refuse(
-                "edition.old",
-                f"Edition {edition.number} cannot be read by this Barrio any more ({refusal}), so there is no telling what would change "
-                "by meaning. Its files can be compared as they are.",
-            ) from None
+            after, newest = tx.compiled(draft), editions.newest(tx.connection, name)
+            usual = newest.number if newest else 0
+        else:
+            after, usual = _read(tx, editions.find(tx.connection, name, edition), tx.readable(draft)), edition - 1
+        number = usual if against is None else against
+        before = _read(tx, editions.find(tx.connection, name, number), after) if number else None
+        return Sides(before, after, draft.version, edition or 0, number)
+
+
+def _read(tx: Transaction, edition: Edition, previous: Compiled | None) -> Compiled:
+    try:
+        return kept.compiled(tx, edition, previous)
+    except Refused as refusal:
+        raise refuse(
+            "edition.old",
+            f"Edition {edition.number} cannot be read by this Barrio any more ({refusal}), so there is no telling what would change "
+            "by meaning. Its files can be compared as they are.",
+        ) from None

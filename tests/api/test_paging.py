@@ -12,6 +12,7 @@ LISTS = [
     "/fabrics", "/fabrics/marlin/switches", "/fabrics/marlin/cables", "/fabrics/marlin/racks", "/fabrics/marlin/history",
     "/fabrics/marlin/numbers", "/fabrics/marlin/numbers?of=r07", "/pools/halls-p2p/reservations", "/fabrics/marlin/cable-work",
     "/fabrics/marlin/editions", "/fabrics/marlin/ripple/switches",
+    "/fabrics/marlin/ripple/groups", "/fabrics/marlin/ripple/sessions",
 ]  # fmt: skip
 
 
@@ -32,9 +33,15 @@ def test_following_the_links_gives_every_row_once_and_in_order(marlin: TestClien
     for cable in marlin.get("/api/v1/fabrics/marlin/cables?limit=3").json():
         deed = {"id": str(uuid4()), "cable": cable["link"], "kind": "laid", "done_at": "2026-11-20T09:00:00Z"}
         marlin.post("/api/v1/fabrics/marlin/cable-work", json={"deeds": [deed]})
-    if "editions" in path:
+    if "editions" in path or "ripple" in path:
         marlin.put("/api/v1/fabrics/marlin/review/rule", json={"agree": 0})
         assert marlin.post("/api/v1/fabrics/marlin/editions", json={"version": 1, "title": "spring"}).status_code == 201
+        edits = {
+            "version": 1,
+            "note": "a word",
+            "edits": [["underlay.asn", "per-pair"], ["underlay.bfd.interval", 100]],
+        }
+        assert marlin.post("/api/v1/fabrics/marlin/edits", json=edits).status_code == 200
     whole = marlin.get(f"/api/v1{path}")
     assert whole.status_code == 200 and "Link" not in whole.headers
     limit = max(1, len(whole.json()) // 3)

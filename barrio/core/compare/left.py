@@ -7,7 +7,7 @@ of the least stage that still stands. Switches that stop and links whose session
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,11 +21,13 @@ Array = NDArray[np.float64]
 
 @dataclass(frozen=True, slots=True)
 class Left:
-    """Shares from 0 to 1 of what there is, for the two leaves that suffer most; leaves that stop themselves are not counted. `names` are the two."""
+    """Shares from 0 to 1 of what there is, for the two leaves that suffer most, `names`. Leaves that nothing leads to meanwhile are not counted; they
+    are `out`."""
 
     bandwidth: float
     paths: float
     names: tuple[str, str] | tuple[()] = ()
+    out: tuple[str, ...] = ()
 
 
 class Rates:
@@ -77,8 +79,10 @@ class Rates:
         for row, leaf in enumerate(self._leaves):
             for place in planes.get(leaf.pod, ()):
                 up[row, place] = 0.0
-        staying = [row for row in range(len(self._leaves)) if row not in out and up[row].any()]
-        return self._least(up, staying)
+        out.update(row for row in range(len(self._leaves)) if self._up[row].any() and not up[row].any())
+        staying = [row for row in range(len(self._leaves)) if row not in out]
+        least = self._least(up, staying)
+        return replace(least, out=tuple(self._leaves[row].name for row in sorted(out)))
 
     def _least(self, up: Array, rows: list[int]) -> Left:
         """The least over all pairs of these leaves, by classes of leaves whose uplinks are alike."""

@@ -51,7 +51,7 @@ WORDS: dict[Effect, str] = {
     Effect.NEW: "only adds",
     Effect.SERVICE: "a service restarts that carries no traffic",
     Effect.GONE: "takes away what the brief no longer asks for",
-    Effect.SESSION: "a session restarts",
+    Effect.SESSION: "sessions restart",
     Effect.LINK: "a link goes down for a moment",
     Effect.PORT: "a port stops carrying for a moment",
     Effect.BRIDGE: "a bridge or tunnel is made anew",

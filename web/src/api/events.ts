@@ -42,6 +42,7 @@ export function useEvents() {
 				"present",
 				"job",
 				"cables",
+				"review",
 				"signedout",
 			])
 				source.addEventListener(kind, (event) => heard(queries, kind, (event as MessageEvent<string>).data));
@@ -103,6 +104,9 @@ export function heard(queries: QueryClient, kind: string, data: string): void {
 			break;
 		case "cables":
 			for (const key of ["work", "neighbours", "cables"]) again("fabric", data, key);
+			break;
+		case "review":
+			for (const key of ["review", "editions"]) again("fabric", data, key);
 			break;
 		case "present": {
 			const { fabric, here } = JSON.parse(data) as { fabric: string; here: Here[] };

@@ -7,11 +7,12 @@ import { useChange } from "../api/edits";
 import { useFabric, useGrowth, useVersion } from "../api/queries";
 import { useMay } from "../api/session";
 import { Me } from "../door/me";
+import { useEditions } from "../editions/queries";
 import { Share } from "../people/share";
 import { Home } from "../ui/home";
 import { isTyping } from "../ui/keys";
 import { useNotices } from "../ui/notices";
-import { counted } from "../ui/words";
+import { counted, day } from "../ui/words";
 import { Boundary } from "./boundary";
 import { Palette } from "./palette";
 import { Others, Present } from "./present";
@@ -19,7 +20,7 @@ import { RippleStrip } from "./ripple";
 
 const Mend = lazy(() => import("../brief/mend"));
 
-const STEPS = ["brief", "ledger", "segments", "configs", "cabling"] as const;
+const STEPS = ["brief", "ledger", "segments", "configs", "cabling", "editions"] as const;
 
 export function FabricFrame() {
 	const { fabric: name = "" } = useParams();
@@ -87,6 +88,8 @@ function Street({ fabric }: { fabric: Fabric }) {
 	const { pathname } = useLocation();
 	const mine = new Set(fabric.numbers.map((use) => use.pool));
 	const growth = useGrowth(fabric.name, fabric.version).data?.rows ?? [];
+	const editions = useEditions(fabric.name).data;
+	const newest = editions?.[0]?.number ?? 0;
 	const low = new Set(growth.filter((row) => row.low || row.short).map((row) => row.pool));
 	const state = {
 		brief: fabric.findings.length ? counted(fabric.findings.length, "finding") : "all ports fit",
@@ -96,6 +99,7 @@ function Street({ fabric }: { fabric: Fabric }) {
 		segments: `${counted(Object.keys(fabric.brief.segments ?? {}).length, "segment")}`,
 		configs: counted(fabric.sums.switches, "switch", "switches"),
 		cabling: counted(fabric.sums.cables, "link"),
+		editions: newest ? `${newest}, last ${day(editions?.[0]?.sealed_at ?? "")}` : "none yet",
 	};
 	const bad = {
 		brief: fabric.findings.length > 0,
@@ -103,12 +107,14 @@ function Street({ fabric }: { fabric: Fabric }) {
 		segments: false,
 		configs: false,
 		cabling: false,
+		editions: false,
 	};
 	return (
 		<header className="flex items-end gap-5 border-b border-hair pr-5.5 pl-5">
 			<Home />
 			<div className="truncate pb-3.5 text-soft">
 				<b className="font-semibold text-ink">{capital(fabric.name)}</b>, draft
+				{newest > 0 && ` of edition ${newest + 1}`}
 			</div>
 			<Share fabric={fabric.name} />
 			<Others fabric={fabric.name} />
@@ -175,7 +181,7 @@ function useFrameKeys(fabric: Fabric, act: (kind: "undo" | "redo") => void) {
 			if (control && event.key.toLowerCase() === "z") {
 				event.preventDefault();
 				if (event.shiftKey ? fabric.redo : fabric.undo) act(event.shiftKey ? "redo" : "undo");
-			} else if (!control && !event.altKey && /^[1-5]$/.test(event.key)) {
+			} else if (!control && !event.altKey && /^[1-6]$/.test(event.key)) {
 				navigate(`/f/${fabric.name}/${STEPS[Number(event.key) - 1]}`);
 			}
 		};

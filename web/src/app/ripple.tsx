@@ -1,9 +1,11 @@
-/** The strip along the bottom: what the last change did, the way back, and the way out. */
+/** The strip along the bottom: what the draft does against the newest edition, the way back from the last change, and the way out. */
+import { Link } from "react-router";
 import type { Fabric } from "../api/client";
 import { bundle, useDownload } from "../api/downloads";
 import { LARGE, useBundleJob } from "../api/jobs";
 import { useMay } from "../api/session";
-import { clock, effectPhrases } from "../ui/words";
+import { useRipple, useRippleSums } from "../editions/queries";
+import { clock, counted, effectPhrases, number } from "../ui/words";
 
 interface Props {
 	fabric: Fabric;
@@ -15,27 +17,29 @@ export function RippleStrip({ fabric, onChange, busy }: Props) {
 	const download = useDownload();
 	const may = useMay("edit", fabric.name);
 	const make = useBundleJob(fabric.name);
-	const phrases = effectPhrases(fabric.effect);
 	return (
 		<section
-			aria-label="Last change"
+			aria-label="What the draft does"
 			className="ripple flex items-center gap-5 overflow-hidden border-t border-hair px-5.5 whitespace-nowrap"
 		>
-			<b className="font-bold">{fabric.undo ? "Last change" : "New"}</b>
-			<span className="max-w-[280px] truncate" title={fabric.note}>
+			<Does fabric={fabric} />
+			<span className="max-w-[200px] min-w-12 truncate text-soft" title={`Last: ${fabric.note}`}>
 				“{fabric.note}”
 			</span>
-			{(phrases.length ? phrases : ["nothing moves"]).map((phrase) => (
-				<span key={phrase}>{phrase}</span>
-			))}
 			{fabric.undo && may && (
 				<button type="button" className="button-plain" disabled={busy} onClick={() => onChange("undo")}>
 					Undo
 				</button>
 			)}
 			{fabric.redo && may && (
-				<button type="button" className="button-plain" disabled={busy} onClick={() => onChange("redo")}>
-					Redo “{fabric.redo}”
+				<button
+					type="button"
+					className="button-plain"
+					disabled={busy}
+					title={fabric.redo}
+					onClick={() => onChange("redo")}
+				>
+					Redo
 				</button>
 			)}
 			<span className="ml-auto text-soft" aria-live="polite">
@@ -60,5 +64,48 @@ export function RippleStrip({ fabric, onChange, busy }: Props) {
 				</button>
 			)}
 		</section>
+	);
+}
+
+/** The counts at once, and lines and sessions as soon as they are worked out; it opens into all of it. */
+function Does({ fabric }: { fabric: Fabric }) {
+	const sums = useRippleSums(fabric).data;
+	const { data: whole, error, isPlaceholderData } = useRipple(fabric);
+	const ripple = whole && !isPlaceholderData && !error ? whole : undefined;
+	const against = sums?.against ?? 0;
+	const counts = effectPhrases(sums?.counts ?? {});
+	const touched = ripple ? ripple.new + ripple.gone + ripple.changed : 0;
+	const same = ripple !== undefined && against > 0 && !touched && !counts.length && !ripple.said.length;
+	const rest = effectPhrases(
+		Object.fromEntries(Object.entries(sums?.counts ?? {}).filter(([key]) => !key.startsWith("switches"))),
+	);
+	return (
+		<Link
+			to={`/f/${fabric.name}/editions`}
+			className="flex min-w-0 items-center gap-4 overflow-hidden hover:underline"
+			title={against ? `against edition ${against}` : "there is no edition yet"}
+		>
+			<b className="font-bold">{same ? `As edition ${against}` : against ? "Draft" : "New"}</b>
+			{same ? null : error ? (
+				<span className="text-madder">no ripple</span>
+			) : ripple ? (
+				<>
+					<span>
+						{counted(touched, "switch", "switches")}, +{number(ripple.added)} −{number(ripple.removed)} lines
+					</span>
+					{against > 0 && (
+						<span className={ripple.sessions ? "font-semibold" : ""}>
+							{counted(ripple.sessions, "session restarts", "sessions restart")}
+						</span>
+					)}
+					{ripple.order.unsafe.length > 0 && <b className="text-madder">no safe order</b>}
+					{rest.slice(0, 2).map((phrase) => (
+						<span key={phrase}>{phrase}</span>
+					))}
+				</>
+			) : (
+				counts.slice(0, 4).map((phrase) => <span key={phrase}>{phrase}</span>)
+			)}
+		</Link>
 	);
 }
