@@ -64,7 +64,7 @@ class Node:
     def boot(self, files: dict[str, str], missing: frozenset[str]) -> None:
         """Bring the switch up from its files: settings, interfaces, filters, routing, LLDP, in that order."""
         self.wake(files)
-        self._sysctl(files["etc/sysctl.d/90-fabric.conf"])
+        self.settings(files["etc/sysctl.d/90-fabric.conf"])
         self._interfaces(files["etc/network/interfaces"], missing)
         self._filters(files["etc/nftables.conf"], missing)
         self._routing(files["etc/frr/daemons"])
@@ -87,7 +87,7 @@ class Node:
         self.holder = self.start(*held, self.switch.name, str(self.folder), str(self.run_folder), inside=False)
         self._await(self.run_folder / "held", "its namespaces")
 
-    def _sysctl(self, text: str) -> None:
+    def settings(self, text: str) -> None:
         """Apply the sysctl file without the keys that a namespace of this kernel does not have, and name those."""
         keys = [line.split(" = ")[0] for line in text.splitlines() if " = " in line]
         tests = "; ".join(f"[ -e /proc/sys/{key.replace('.', '/')} ] || echo {key}" for key in keys)

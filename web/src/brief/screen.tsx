@@ -4,6 +4,8 @@ import { useSearchParams } from "react-router";
 import { useWeave } from "../api/queries";
 import { Settled, WhoMay } from "../app/only";
 import { useOpenFabric } from "../app/open";
+import { contracted } from "../editions/names";
+import { useDrafted } from "../editions/queries";
 import { KeysDialog, useKey } from "../ui/keys";
 import { usePlace } from "../ui/place";
 import { History } from "./history";
@@ -54,6 +56,7 @@ export function BriefScreen() {
 	});
 	const onChoose = (next: typeof chosen) => choose({ ...next, ...keep });
 	const empty = weave?.leaves.length === 0;
+	const draft = useDrafted(fabric);
 	return (
 		<TrialRoom>
 			{asText ? (
@@ -116,7 +119,23 @@ export function BriefScreen() {
 						) : weave && !empty && view === "list" ? (
 							<WeaveList weave={weave} chosen={chosen} onChoose={onChoose} find={find} />
 						) : weave && !empty ? (
-							<WeavePicture weave={weave} chosen={chosen} onChoose={onChoose} find={find} />
+							<>
+								<WeavePicture
+									weave={weave}
+									chosen={chosen}
+									onChoose={onChoose}
+									find={find}
+									touched={draft.touched}
+								/>
+								{draft.gone.length > 0 && (
+									<p className="flex-none border-t border-dashed border-madder py-1 text-[12.5px]">
+										<s className="decoration-madder">{contracted(draft.gone)}</s>{" "}
+										<span className="text-soft">
+											{draft.gone.length === 1 ? "goes" : "go"} with the next edition
+										</span>
+									</p>
+								)}
+							</>
 						) : null}
 						{weave && empty && view !== "racks" && (
 							<p className="max-w-[52ch] pt-10">

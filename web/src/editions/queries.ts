@@ -1,5 +1,6 @@
 /** What the screen of editions reads and does. */
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMemo } from "react";
 import { client, every, type Fabric, type Failure, got } from "../api/client";
 import type { components } from "../api/schema";
 import { useNotices } from "../ui/notices";
@@ -76,6 +77,20 @@ export const useTouched = (fabric: Fabric, sides: Sides, enabled = true) =>
 		enabled,
 		retry: false,
 	});
+
+/** What the draft touches, for pictures: the keys of switches that come or change, and the names of those that go. Nothing without an edition. */
+export function useDrafted(fabric: Fabric): { touched?: ReadonlySet<string>; gone: string[] } {
+	const against = useRippleSums(fabric).data?.against ?? 0;
+	const { data } = useTouched(fabric, {}, against > 0);
+	return useMemo(() => {
+		if (!against || !data) return { gone: [] };
+		const [gone, here] = [
+			data.filter((one) => one.state === "gone"),
+			data.filter((one) => one.state !== "gone"),
+		];
+		return { touched: new Set(here.map((one) => one.key)), gone: gone.map((one) => one.name) };
+	}, [against, data]);
+}
 
 export const useSessions = (fabric: Fabric, sides: Sides, enabled: boolean) =>
 	useQuery({

@@ -17,7 +17,7 @@ export interface Marks {
 	chosen: Choice;
 	hovered: Choice;
 	racks: Set<string>;
-	fresh: Set<string>;
+	fresh: ReadonlySet<string>;
 	/** Names that match what is searched for, or nothing when nothing is. */
 	found: Set<string> | null;
 	full: Set<string>;

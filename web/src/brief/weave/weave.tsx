@@ -16,20 +16,22 @@ interface Props {
 	find: string;
 	/** How the cables of links lie, while cabling is looked at. */
 	laying?: ReadonlyMap<string, Lying>;
+	/** The switches that the draft touches, by key; without it, those that the last change brought are hatched. */
+	touched?: ReadonlySet<string>;
 }
 
 const FIRST = { width: 690, height: 600 };
 const LEAST = 0.02;
 const MOST = 4;
 
-export function WeavePicture({ weave, chosen, onChoose, find, laying }: Props) {
+export function WeavePicture({ weave, chosen, onChoose, find, laying, touched }: Props) {
 	const frame = useRef<HTMLDivElement>(null);
 	const canvas = useRef<HTMLCanvasElement>(null);
 	const size = useSize(frame, FIRST);
 	const [zoom, setZoom] = useState(1);
 	const [hovered, setHovered] = useState<Choice>({});
 	const cloth = useMemo(() => layOut(weave, size.width, zoom), [weave, size.width, zoom]);
-	const marks = useMarks(weave, chosen, hovered, find, laying);
+	const marks = useMarks(weave, chosen, hovered, find, laying, touched);
 	const paint = usePaint();
 	/** Where the point under the cursor is to be after a zoom: a share of the cloth, and a place of the bench. */
 	const anchor = useRef<{ x: number; y: number; atX: number; atY: number } | null>(null);
@@ -209,8 +211,9 @@ function useMarks(
 	hovered: Choice,
 	find: string,
 	laying?: ReadonlyMap<string, Lying>,
+	touched?: ReadonlySet<string>,
 ) {
-	const fresh = useMemo(() => new Set(weave.fresh), [weave.fresh]);
+	const fresh = useMemo(() => touched ?? new Set(weave.fresh), [weave.fresh, touched]);
 	const full = useMemo(() => new Set(weave.full_racks), [weave.full_racks]);
 	const racks = useMemo(() => new Set(racksIn(weave, chosen.racks)), [weave, chosen.racks]);
 	const found = useMemo(() => {
