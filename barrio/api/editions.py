@@ -12,7 +12,7 @@ from barrio.api import views
 from barrio.api.desk import ERRORS, Editing, Reading, Sealing
 from barrio.api.fabrics import Seen
 from barrio.api.paging import PAGED, Paged
-from barrio.app import editions
+from barrio.app import editions, goingback
 from barrio.core.bundle import as_tar_gz, as_zip
 from barrio.store.editions import Edition
 
@@ -42,6 +42,13 @@ class Seal(BaseModel):
     version: int = Field(ge=0, lt=2**63)
     title: str = Field("", max_length=200)
     why: str = Field("", max_length=4000)
+
+
+class BackView(BaseModel):
+    """The version of the draft after the way back, and the numbers that did not come back as they were."""
+
+    version: int
+    not_back: list[goingback.NotBack]
 
 
 @router.get("/editions", operation_id="listEditions", responses=PAGED)
@@ -85,9 +92,10 @@ def compile_again(name: str, number: Number, at: Reading) -> editions.Again:
 
 
 @router.post("/editions/{number}/back", operation_id="goBack")
-def go_back(name: str, number: Number, seen: Seen, at: Editing) -> views.FabricView:
-    """Make the brief of an older edition the draft."""
-    return views.fabric_view(editions.go_back(at, name, number, seen.version))
+def go_back(name: str, number: Number, seen: Seen, at: Editing) -> BackView:
+    """Make the brief of an older edition the draft; numbers that are not as they were are told."""
+    back = goingback.go_back(at, name, number, seen.version)
+    return BackView(version=back.opened.draft.version, not_back=back.not_back)
 
 
 @router.post("/discard", operation_id="discardDraft")

@@ -172,14 +172,3 @@ def discard(desk: Desk, name: str, seen: int) -> Opened:
     if sealed is None:
         raise refuse("draft.no-edition", f"{name} has no edition yet to go back to. Undo goes back step by step.")
     return use_drafts.save(desk, name, seen, lambda _: sealed, "draft discarded")
-
-
-def go_back(desk: Desk, name: str, number: int, seen: int) -> Opened:
-    """The brief of an older edition as the draft. Numbers that it had are pinned where nobody else has them since; others are drawn anew.
-
-    Raises `Missing`, `Stale`, and `Refused` when that brief cannot be compiled with what there is now.
-    """
-    with desk.reading() as tx:
-        edition = editions.find(tx.connection, name, number)
-        said = kept.inputs(tx, edition)
-    return use_drafts.save(desk, name, seen, lambda _: said.brief, f"back to edition {number}")

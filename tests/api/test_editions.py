@@ -176,7 +176,7 @@ def test_an_older_edition_comes_back_as_a_draft_with_its_ripple(
     edit(ines, "services.ntp", ["10.90.0.23"])
     sealed(office, "another clock")
     back = ines.post(f"{F}/editions/1/back", json={"version": version(ines)})
-    assert back.json()["text"] == before
+    assert back.json()["not_back"] == [] and ines.get(f"{F}/text").json()["text"] == before
     found = ines.get(f"{F}/ripple").json()
     assert (found["against"], found["changed"], found["words"]) == (2, 6, "a service restarts that carries no traffic")
     assert ines.get(f"{F}/ripple", params={"against": 1}).json()["changed"] == 0
@@ -185,6 +185,34 @@ def test_an_older_edition_comes_back_as_a_draft_with_its_ripple(
     assert [one["number"] for one in ines.get(f"{F}/editions").json()] == [2, 1]
     sealed(office, "back")
     assert "other than in edition 3" in str(sealed(office)["detail"])
+
+
+def test_numbers_come_back_as_they_were_unless_another_has_them_since(
+    office: tuple[TestClient, TestClient, TestClient],
+) -> None:
+    ines, teo, _ = office
+    sealed(office)
+    first = {row["key"]: row["number"] for row in ines.get(f"{F}/numbers?use=asn").json()}
+    pins = [
+        {"use": "asn", "key": key, "number": str(4200065500 + at), "note": "moved"}
+        for at, key in enumerate(sorted(first))
+    ]
+    assert ines.post(f"{F}/pins", json={"version": version(ines), "pins": pins}).status_code == 200
+    free = [{**pin, "number": None, "note": ""} for pin in pins]
+    assert ines.post(f"{F}/pins", json={"version": version(ines), "pins": free}).status_code == 200
+    sealed(office, "other numbers")
+    assert teo.post("/api/v1/pools/office-private/end-rest", json={"reason": "none waits"}).status_code == 200
+    heron = "fabric: heron\nracks: [{racks: t51}]\ncabling: {prefix: H}\nnumbers: {asn: office-private}\n"
+    assert ines.post("/api/v1/fabrics", json={"text": heron}).status_code == 201
+    others = {row["number"] for row in ines.get("/api/v1/fabrics/heron/numbers?use=asn").json()}
+    gone = {key for key, number in first.items() if number in others}
+    assert gone and gone != first.keys()
+    back = ines.post(f"{F}/editions/1/back", json={"version": version(ines)}).json()["not_back"]
+    assert {(one["key"], one["was"], one["why"]) for one in back} == {
+        (key, first[key], "another has it since") for key in gone
+    }
+    now = {row["key"]: row["number"] for row in ines.get(f"{F}/numbers?use=asn").json()}
+    assert {key for key in first if first[key] != now[key]} == gone
 
 
 def test_a_ripple_names_sessions_waves_and_what_is_left(office: tuple[TestClient, TestClient, TestClient]) -> None:
