@@ -10,7 +10,7 @@ from pydantic import BaseModel, Field
 
 from barrio.api import views
 from barrio.api.desk import ERRORS, Editing, Reading, Sealing
-from barrio.api.fabrics import Seen
+from barrio.api.fabrics import BackView, Seen
 from barrio.api.paging import PAGED, Paged
 from barrio.app import editions, goingback
 from barrio.core.bundle import as_tar_gz, as_zip
@@ -42,13 +42,6 @@ class Seal(BaseModel):
     version: int = Field(ge=0, lt=2**63)
     title: str = Field("", max_length=200)
     why: str = Field("", max_length=4000)
-
-
-class BackView(BaseModel):
-    """The version of the draft after the way back, and the numbers that did not come back as they were."""
-
-    version: int
-    not_back: list[goingback.NotBack]
 
 
 @router.get("/editions", operation_id="listEditions", responses=PAGED)
@@ -96,6 +89,12 @@ def go_back(name: str, number: Number, seen: Seen, at: Editing) -> BackView:
     """Make the brief of an older edition the draft; numbers that are not as they were are told."""
     back = goingback.go_back(at, name, number, seen.version)
     return BackView(version=back.opened.draft.version, not_back=back.not_back)
+
+
+@router.post("/history/{revision}/back", operation_id="takeBack")
+def take_back(name: str, revision: Annotated[int, Path(ge=1, lt=2**63)], seen: Seen, at: Editing) -> views.FabricView:
+    """Take one change of the draft back and leave those after it as they are."""
+    return views.fabric_view(goingback.take_back(at, name, revision, seen.version))
 
 
 @router.post("/discard", operation_id="discardDraft")

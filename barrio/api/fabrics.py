@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Any
 
 from fastapi import APIRouter
@@ -10,13 +11,15 @@ from pydantic import BaseModel, Field
 from barrio.api import views
 from barrio.api.desk import ERRORS, Creating, Deleting, Editing, Looking, Reading, Version
 from barrio.api.paging import PAGED, Paged
-from barrio.app import drafts, trials
+from barrio.app import drafts, ending, trials
+from barrio.app.goingback import NotBack
 from barrio.core import Compiled, Refused
 from barrio.core.brief.document import apply
 from barrio.core.edits.linetext import write_line
 from barrio.core.sums import Sums, add_up
 from barrio.store.drafts import Draft, Revision
 
+ended_router = APIRouter(prefix="/api/v1/deleted-fabrics", tags=["fabrics"], responses=ERRORS)
 router = APIRouter(prefix="/api/v1/fabrics", tags=["fabrics"], responses=ERRORS)
 
 
@@ -71,6 +74,22 @@ class Copy(BaseModel):
     name: str = Field(max_length=60)
 
 
+class EndedView(BaseModel):
+    """A fabric that was deleted, by whom, and until when it can be brought back."""
+
+    name: str
+    title: str
+    ended_by: str
+    until: datetime
+
+
+class BackView(BaseModel):
+    """The version of a draft after the way back, and the numbers that did not come back as they were."""
+
+    version: int
+    not_back: list[NotBack]
+
+
 @router.get("", operation_id="listFabrics", responses=PAGED)
 def list_fabrics(at: Looking, page: Paged) -> list[views.FabricRow]:
     return [row_of(draft, found) for draft, found in page.of(drafts.every(at))]
@@ -95,6 +114,14 @@ def create_fabric(new: NewFabric, at: Creating) -> views.FabricView:
     return views.fabric_view(drafts.create(at, text))
 
 
+@ended_router.get("", operation_id="listEnded")
+def list_ended(at: Looking) -> list[EndedView]:
+    """The fabrics that were deleted within a day."""
+    return [
+        EndedView(name=one.name, title=one.title, ended_by=one.ended_by, until=one.until) for one in ending.ended(at)
+    ]
+
+
 @router.get("/{name}", operation_id="getFabric")
 def get_fabric(name: str, at: Reading) -> views.FabricView:
     return views.fabric_view(drafts.load(at, name))
@@ -102,8 +129,21 @@ def get_fabric(name: str, at: Reading) -> views.FabricView:
 
 @router.delete("/{name}", operation_id="deleteFabric", status_code=204)
 def delete_fabric(name: str, version: Version, at: Deleting) -> None:
-    """End a fabric with its draft and history; its numbers rest as long as their pools say."""
-    drafts.delete(at, name, version)
+    """End a fabric with its draft, history and editions; its numbers rest as long as their pools say. It can be brought back for a day."""
+    ending.delete(at, name, version)
+
+
+@router.get("/{name}/ending", operation_id="getEnding")
+def get_ending(name: str, at: Deleting) -> ending.Ending:
+    """What deleting the fabric would take away, in numbers."""
+    return ending.ending(at, name)
+
+
+@router.post("/{name}/bring-back", operation_id="bringBack")
+def bring_back(name: str, at: Deleting) -> BackView:
+    """Bring back a fabric that was deleted within a day; numbers that are not as they were are told."""
+    back = ending.bring_back(at, name)
+    return BackView(version=back.opened.draft.version, not_back=back.not_back)
 
 
 @router.get("/{name}/version", operation_id="getVersion")

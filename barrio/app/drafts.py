@@ -20,7 +20,7 @@ from barrio.core.brief.document import locate, read
 from barrio.core.compile import ask, complete
 from barrio.core.edits.duplicate import duplicate
 from barrio.core.errors import refuse
-from barrio.store import drafts, entries, record
+from barrio.store import drafts, entries
 from barrio.store.drafts import Draft, Revision
 from barrio.store.entries import Act
 from barrio.store.errors import Stale
@@ -95,6 +95,7 @@ def create(desk: Desk, text: str, note: str = "made") -> Opened:
     name = document.brief.fabric
 
     def make(tx: Transaction) -> Opened:
+        forget_ended(tx, name)
         if not drafts.add(tx.connection, name):
             words = f"There is a fabric called {name} already. Choose another name."
             raise refuse("fabric.twice", words, "fabric", document.lines.get("fabric", 0))
@@ -102,6 +103,13 @@ def create(desk: Desk, text: str, note: str = "made") -> Opened:
         return Opened(tx.draft(name), compiled)
 
     return desk.writing(make)
+
+
+def forget_ended(tx: Transaction, name: str = "") -> None:
+    """Forget for good what was deleted and cannot be brought back any more, and a deleted fabric that is to be made anew."""
+    for gone in drafts.to_forget(tx.connection, name):
+        tx.act(Act("deleted fabric forgotten", gone))
+        drafts.remove(tx.connection, gone)
 
 
 def copy(desk: Desk, name: str, other: str) -> Opened:
@@ -201,24 +209,3 @@ def _move(desk: Desk, name: str, seen: int, way: Literal["undo", "redo"]) -> Ope
         return Opened(tx.draft(name), compiled)
 
     return desk.writing(work)
-
-
-def delete(desk: Desk, name: str, seen: int) -> None:
-    """End a fabric with its draft, its history and its edition; all its numbers rest.
-
-    Raises `Missing`, `Stale`, or `Refused` (`fabric.pools`) while a pool is private to it.
-    """
-
-    def work(tx: Transaction) -> None:
-        _, draft = drafts.take(tx.connection, name, seen)
-        private = [pool.name for pool in entries.load_pools(tx.connection).values() if pool.private_to == name]
-        if private:
-            words = f"{' and '.join(private)} is private to {name}. Share it in the Ledger, or delete it, first."
-            raise refuse("fabric.pools", words)
-        entries.lock_scopes(tx.connection, entries.scopes_held(tx.connection, name))
-        tx.act(Act("fabric deleted", name, seen + 1))
-        record.alter(tx.connection, "brief", name, {"brief": draft.text}, None)
-        entries.give_up(tx.connection, name)
-        drafts.remove(tx.connection, name)
-
-    desk.writing(work)

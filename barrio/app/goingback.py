@@ -7,11 +7,14 @@ from dataclasses import dataclass
 
 from barrio.app import drawing, kept
 from barrio.app.desk import Desk
-from barrio.app.drafts import Opened
+from barrio.app.drafts import Opened, save
 from barrio.app.drawing import Change
 from barrio.app.transaction import Transaction
 from barrio.core import Compiled
-from barrio.core.brief.document import read
+from barrio.core.brief.document import Document, read
+from barrio.core.compile import ask
+from barrio.core.edits import inverse
+from barrio.core.errors import refuse
 from barrio.core.ledger.pool import family_of, full_text
 from barrio.core.ledger.wanted import ByKey, Taken
 from barrio.store import drafts, editions, entries
@@ -51,22 +54,36 @@ def go_back(desk: Desk, name: str, number: int, seen: int) -> Back:
         scopes = now.scopes if now else frozenset(entries.scopes_held(tx.connection, name))
         entries.lock_scopes(tx.connection, scopes)
         tx.end_rests(scopes)
-        moves, taken = _moves(tx, name, said.numbers, now)
+        brief = read(said.brief)
+        moves, taken = moves_to(tx, brief, said.numbers, now)
         held = now.allocation.numbers if now else {}
         was = {use: {key: held[use][key] for key in keys if key in held.get(use, {})} for use, keys in moves.items()}
         change = Change(head, f"back to edition {number}", Numbering(moves, {}, was, {}))
-        compiled = drawing.store(tx, read(said.brief), change, now)
-        return Back(Opened(tx.draft(name), compiled), list(_not_back(said.numbers, compiled, taken)))
+        compiled = drawing.store(tx, brief, change, now)
+        return Back(Opened(tx.draft(name), compiled), list(not_back(said.numbers, compiled, taken)))
 
     return desk.writing(work)
 
 
-def _moves(tx: Transaction, name: str, wanted: ByKey, now: Compiled | None) -> tuple[ByKey, set[tuple[str, str]]]:
+def take_back(desk: Desk, name: str, revision: int, seen: int) -> Opened:
+    """Take one change of a draft back and leave those after it. Raises as a save, `Missing`, and `Refused`: `history.overlaid` when a word of it was
+    changed again since, `history.end` for the first."""
+    with desk.reading() as tx:
+        before, after, note = drafts.step_of(tx.connection, name, revision)
+    if before is None:
+        raise refuse("history.end", "This is how the fabric began; there is nothing before it to go back to.")
+    return save(desk, name, seen, lambda now: inverse.take_back(before, after, now), f"taken back: {note}"[:200])
+
+
+def moves_to(
+    tx: Transaction, document: Document, wanted: ByKey, now: Compiled | None
+) -> tuple[ByKey, set[tuple[str, str]]]:
     """Which keys are to move to what they had, and which cannot, since others have that."""
-    loaded = tx.ledger(name, now, with_live=True)
+    brief = document.brief
+    loaded = tx.ledger(brief.fabric, now, with_live=True)
+    spaces = ask(brief, loaded.stock.pools, tx.catalogue().catalogue, None, tx.office()).spaces
     holdings = loaded.stock.holdings
     held = holdings.held
-    spaces = now.spaces if now else {}
     moves: dict[str, dict[str, Taken]] = {}
     taken: set[tuple[str, str]] = set()
     for use, keys in wanted.items():
@@ -81,12 +98,12 @@ def _moves(tx: Transaction, name: str, wanted: ByKey, now: Compiled | None) -> t
                 others is not None and others.hit(at.low, at.high) is not None
             ):
                 taken.add((use, key))
-            elif key in mine:
+            elif key in mine or now is None:
                 moves.setdefault(use, {})[key] = at
     return moves, taken
 
 
-def _not_back(wanted: ByKey, compiled: Compiled, taken: set[tuple[str, str]]) -> Iterator[NotBack]:
+def not_back(wanted: ByKey, compiled: Compiled, taken: set[tuple[str, str]]) -> Iterator[NotBack]:
     for use, keys in wanted.items():
         family = family_of(use)
         for key, at in keys.items():

@@ -16,8 +16,9 @@ _SETTINGS, _DEVICES, _FILTERS, _ROUTING = (
 )  # fmt: skip
 
 
-def apply(node: Node, files: Mapping[str, str], missing: frozenset[str]) -> None:
+def apply(node: Node, files: Mapping[str, str], missing: frozenset[str], restart: bool = False) -> None:
     """Put these files in place of those that the switch has, and have those that are other read anew: settings, interfaces, filters, routing.
+    With `restart`, FRRouting starts afresh, where a change cannot be had otherwise.
 
     Raises `RuntimeError` with what a program says when it does not take its file whole.
     """
@@ -39,7 +40,9 @@ def apply(node: Node, files: Mapping[str, str], missing: frozenset[str]) -> None
         kept, _ = loadable(files[_FILTERS], missing)
         (node.folder / "nftables").write_text(kept)
         node.run("nft", "-f", str(node.folder / "nftables"))
-    if _ROUTING in other:
+    if restart:
+        node.restart_routing(files["etc/frr/daemons"])
+    elif _ROUTING in other:
         done = node.ask("/usr/lib/frr/frr-reload.py", "--reload", f"/{_ROUTING}", timeout=300)
         if done.code:
             raise RuntimeError(f"{node.switch.name}: frr-reload did not take frr.conf whole: {done.out}{done.err}")

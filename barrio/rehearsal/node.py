@@ -37,6 +37,7 @@ class Node:
     ground: Ground
     left_out: tuple[LeftOut, ...] = ()
     processes: list[int] = field(default_factory=list)
+    routing: list[int] = field(default_factory=list)
     holder: int = 0
 
     @property
@@ -118,9 +119,21 @@ class Node:
         trimmed.write_text(kept)
         self.run("nft", "-f", str(trimmed))
 
+    def restart_routing(self, wanted: str) -> None:
+        """End FRRouting, and start the daemons that a switch's file says afresh."""
+        for process in reversed(self.routing):
+            self.ground.stop(process)
+            self.processes.remove(process)
+        self.run("sh", "-c", "rm -f /run/frr/*.vty /run/frr/*.api")
+        self.routing.clear()
+        self._routing(wanted)
+
     def _routing(self, wanted: str) -> None:
         for daemon in (daemon for daemon in DAEMONS if f"\n{daemon}=yes\n" in wanted):
-            self.start(f"/usr/lib/frr/{daemon}", "-u", "frr", "-g", "frr", "--log", "file:/run/frr/log", "-P", "0")
+            process = self.start(
+                f"/usr/lib/frr/{daemon}", "-u", "frr", "-g", "frr", "--log", "file:/run/frr/log", "-P", "0"
+            )
+            self.routing.append(process)
             self._await(self.run_folder / "frr" / f"{daemon}.vty", daemon)
         # vtysh reports success whatever it was given; what it says of a line it did not take starts with a percent sign.
         said = self.run("sh", "-c", "vtysh -b 2>&1")

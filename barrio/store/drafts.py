@@ -123,6 +123,18 @@ def history(connection: Connection, name: str) -> list[Revision]:
     return [Revision(*row) for row in rows]
 
 
+def step_of(connection: Connection, name: str, revision: int) -> tuple[str | None, str, str]:
+    """A revision of a fabric: the brief before it, its own, and its words. Raises `Missing`."""
+    row = connection.execute(
+        "select parents.brief, revisions.brief, revisions.note from revisions left join revisions as parents on parents.id = revisions.parent "
+        "where revisions.fabric = %s and revisions.id = %s",
+        [name, revision],
+    ).fetchone()
+    if row is None:
+        raise Missing(f"{name} has no such change.")
+    return row[0], row[1], row[2]
+
+
 def add(connection: Connection, name: str) -> bool:
     """A fabric without a draft yet; returns whether the name was free, as that of a deleted one whose numbers rest is."""
     return connection.execute(statement("add_fabric"), {"name": name}).fetchone() is not None
@@ -198,8 +210,56 @@ def seal(connection: Connection, name: str, revision: int) -> None:
     connection.execute("update fabrics set sealed = %s where name = %s", [revision, name])
 
 
+@dataclass(frozen=True, slots=True)
+class Ended:
+    """A fabric that was deleted and can be brought back until `until`. `inputs` is what its draft was compiled from, if it could be."""
+
+    name: str
+    title: str
+    ended_by: str
+    until: datetime
+    head: int
+    inputs: bytes | None
+
+
+KEPT = "1 day"
+"""How long a deleted fabric can be brought back."""
+
+
+def end(connection: Connection, name: str, who: str, inputs: bytes | None) -> None:
+    """Delete a fabric in such a way that it can be brought back."""
+    connection.execute(statement("end_fabric"), {"name": name, "who": who, "inputs": inputs})
+
+
+def ended(connection: Connection) -> list[Ended]:
+    """The deleted fabrics that can be brought back, the latest first."""
+    rows = connection.execute(
+        "select name, title, ended_by, ended_at + %s::interval, ended_head, ended_inputs from fabrics "
+        "where ended_at > now() - %s::interval order by ended_at desc",
+        [KEPT, KEPT],
+    )
+    return [Ended(*row) for row in rows]
+
+
+def take_up(connection: Connection, name: str, head: int) -> None:
+    """Make a deleted fabric one that is there, at the revision that it had."""
+    connection.execute(
+        "update fabrics set head = %s, ended_at = null, ended_head = null, ended_inputs = null, ended_by = '' where name = %s",
+        [head, name],
+    )
+
+
+def to_forget(connection: Connection, name: str = "") -> list[str]:
+    """Deleted fabrics that cannot be brought back any more, and one that is to be made anew."""
+    rows = connection.execute(
+        "select name from fabrics where ended_at is not null and (ended_at <= now() - %s::interval or name = %s) for update",
+        [KEPT, name],
+    )
+    return [gone for (gone,) in rows]
+
+
 def remove(connection: Connection, name: str) -> None:
-    """End a fabric: its drafts go. Its name stays behind without one, so that a later fabric of it has later versions."""
+    """Forget a deleted fabric. Its name stays behind, so that a later fabric of it has later versions."""
     connection.execute("select set_config('barrio.fabric_ends', 'yes', true)")
     connection.execute(statement("remove_fabric"), {"name": name})
     connection.execute(statement("forget_texts"))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from fastapi.testclient import TestClient
 
-from barrio.app import drafts, editions, poolchanges, pools
+from barrio.app import drafts, editions, ending, poolchanges, pools
 from barrio.app.desk import Desk
 from barrio.app.house import House
 from barrio.store.database import Connections
@@ -87,8 +87,55 @@ def test_another_server_does_not_take_a_later_fabric_of_the_name_for_the_one_tha
     other = Desk(House(desk.house.connections))
     drafts.create(desk, SMALL)
     assert len(drafts.load(other, "small").compiled.structure.leaves) == 6
-    drafts.delete(desk, "small", 1)
+    ending.delete(desk, "small", 1)
     for pool in ("loopbacks", "vteps", "links", "asns", "management", "vlans", "vnis"):
         poolchanges.end_rest(desk, pool)
     drafts.create(desk, SMALL.replace("r03", "r05"))
     assert len(drafts.load(other, "small").compiled.structure.leaves) == 10
+
+
+def test_it_is_said_in_numbers_first_and_comes_back_within_a_day_as_it_was(
+    api: TestClient, connections: Connections
+) -> None:
+    assert api.post("/api/v1/fabrics", json={"text": SMALL}).status_code == 201
+    without_review(House(connections), "small")
+    assert api.post("/api/v1/fabrics/small/editions", json={"version": 1, "title": "spring"}).status_code == 201
+    kept = api.get("/api/v1/fabrics/small/editions/1/bundle.zip").content
+    edited = {"version": 1, "edits": [["racks[0].racks", "r01..r04"]], "note": "another rack"}
+    assert api.post("/api/v1/fabrics/small/edits", json=edited).status_code == 200
+    before = api.get("/api/v1/fabrics/small/numbers").json()
+    said = api.get("/api/v1/fabrics/small/ending").json()
+    assert (said["switches"], said["editions"], said["changes"]) == (10, 1, 2) and said["numbers"] > 50
+    assert api.delete("/api/v1/fabrics/small?version=2").status_code == 204
+    assert [one["name"] for one in api.get("/api/v1/deleted-fabrics").json()] == ["small"]
+    back = api.post("/api/v1/fabrics/small/bring-back").json()
+    assert back["not_back"] == [] and back["version"] > 3
+    assert api.get("/api/v1/fabrics/small/numbers").json() == before
+    assert api.get("/api/v1/fabrics/small/editions/1/bundle.zip").content == kept
+    assert [one["note"] for one in api.get("/api/v1/fabrics/small/history").json()] == ["another rack", "made"]
+    assert api.get("/api/v1/deleted-fabrics").json() == [] and pools.audit(Desk(House(connections))) == []
+    assert api.post("/api/v1/fabrics/small/bring-back").status_code == 404
+
+
+def test_what_others_have_since_does_not_come_back_and_a_day_later_nothing_does(
+    gone: TestClient, connections: Connections
+) -> None:
+    with connections.connection() as connection:
+        open_change(connection, Act("days pass"))
+        connection.execute("update entries set released_at = now() - interval '9 days' where state = 'resting'")
+    assert gone.post("/api/v1/fabrics", json={"text": SMALL.replace("small", "other")}).status_code == 201
+    said = gone.post("/api/v1/fabrics/small/bring-back")
+    assert said.status_code == 200, said.text
+    lost = said.json()["not_back"]
+    assert lost and {one["why"] for one in lost} == {"another has it since"}
+    assert pools.audit(Desk(House(connections))) == []
+    version = gone.get("/api/v1/fabrics/small/version").json()["version"]
+    assert gone.delete(f"/api/v1/fabrics/small?version={version}").status_code == 204
+    with connections.connection() as connection:
+        open_change(connection, Act("days pass"))
+        connection.execute("update fabrics set ended_at = now() - interval '25 hours' where name = 'small'")
+    assert gone.post("/api/v1/fabrics/small/bring-back").status_code == 404
+    assert gone.post("/api/v1/fabrics", json={"text": SMALL.replace("small", "third")}).status_code == 201
+    with connections.connection() as connection:
+        left = connection.execute("select count(*) from revisions where fabric = 'small'").fetchone()
+        assert left == (0,), "it is forgotten"

@@ -10,6 +10,7 @@ from fastapi.testclient import TestClient
 
 from barrio.app.house import House
 from barrio.app.rights import Role
+from barrio.core.brief.document import read
 from tests.api.conftest import TERN
 from tests.application import client_of
 from tests.people import signed_in
@@ -213,6 +214,31 @@ def test_numbers_come_back_as_they_were_unless_another_has_them_since(
     }
     now = {row["key"]: row["number"] for row in ines.get(f"{F}/numbers?use=asn").json()}
     assert {key for key in first if first[key] != now[key]} == gone
+
+
+def test_one_change_of_several_is_taken_back_and_the_others_stay(
+    office: tuple[TestClient, TestClient, TestClient],
+) -> None:
+    ines, _, _ = office
+    first = ines.get(f"{F}/text").json()["text"]
+    edit(ines, "services.ntp", ["10.90.0.23"], "another clock")
+    edit(ines, "segments.echo", {"vrf": "archive", "v4": "auto"}, "a segment")
+    edit(ines, "underlay.bfd.interval", 100, "quicker")
+    by = {one["note"]: one["id"] for one in ines.get(f"{F}/history").json()}
+
+    def back(note: str) -> tuple[int, str]:
+        said = ines.post(f"{F}/history/{by[note]}/back", json={"version": version(ines)})
+        return said.status_code, said.text
+
+    assert back("a segment")[0] == 200
+    text = ines.get(f"{F}/text").json()["text"]
+    assert "echo" not in text and "10.90.0.23" in text and "interval: 100" in text
+    edit(ines, "services.ntp", ["10.90.0.24"], "and another")
+    status, words = back("another clock")
+    assert status == 422 and "services.ntp was changed again since" in words
+    by |= {one["note"]: one["id"] for one in ines.get(f"{F}/history").json()}
+    assert [back(note)[0] for note in ("and another", "another clock", "quicker")] == [200, 200, 200]
+    assert read(ines.get(f"{F}/text").json()["text"]).brief == read(first).brief
 
 
 def test_a_ripple_names_sessions_waves_and_what_is_left(office: tuple[TestClient, TestClient, TestClient]) -> None:

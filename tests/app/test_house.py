@@ -7,7 +7,7 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
-from barrio.app import catalogue, drafts, poolchanges, sheets
+from barrio.app import catalogue, drafts, ending, poolchanges, sheets
 from barrio.app.desk import Desk
 from barrio.app.house import House
 from barrio.app.transaction import Transaction
@@ -129,4 +129,4 @@ def test_of_two_who_make_a_fabric_of_one_name_at_once_one_is_told_and_writes_not
             assert sorted(pool.map(make, ("One", "Two"))) == ["fabric.twice", "made"]
         found = drafts.history(desk, "tern")
         assert [one.note for one in found] == ["made"]
-        drafts.delete(desk, "tern", drafts.version(desk, "tern"))
+        ending.delete(desk, "tern", drafts.version(desk, "tern"))

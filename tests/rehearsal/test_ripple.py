@@ -70,17 +70,25 @@ CHANGES = [
     Change("max paths", [("underlay.max_paths", 1)], quiet=True),
     Change("another clock", [("services.ntp", ["10.255.30.22"])], quiet=True),
     Change(
-        "a new VRF with a segment",
-        [("vrfs.radar", {}), ("segments.sweep", {"vrf": "radar", "vlan": 104, "v4": "10.72.4.0/24"})],
+        "a new VRF with a segment and a host",
+        [
+            ("vrfs.radar", {}),
+            ("segments.sweep", {"vrf": "radar", "vlan": 104, "v4": "10.72.4.0/24"}),
+            ("hosts.dish", {"at": "w2 h3", "untagged": "sweep"}),
+        ],
         quiet=True,
     ),
-    Change("a segment less", [("segments.spare", None)], quiet=True),
     Change("a host more", [("hosts.four", {"at": "w1/b h2", "untagged": "buoys"})], quiet=True),
+    Change(
+        "a segment, its VRF and its host less",
+        [("hosts.dish", None), ("segments.sweep", None), ("vrfs.radar", None)],
+        quiet=True,
+    ),
     Change("MTU", [("underlay.mtu", 9100)]),
-    Change("ASN by pair", [("underlay.asn", "per-pair")]),
+    Change("TTL security", [("underlay.ttl_security", True)]),
     Change("a leaf out of service", [("out", {"leaf-w1b": "its fan is loud"})]),
     Change("back in service", [("out", None)]),
-    Change("TTL security", [("underlay.ttl_security", True)]),
+    Change("ASN by pair", [("underlay.asn", "per-pair")]),
     Change("multihoming", [("racks[0].pairing", "multihoming")]),
 ]
 
@@ -150,7 +158,8 @@ def test_nothing_happens_that_was_not_said(running: Running, change: Change) -> 
     flows = [Flow(running, host, target) for host, target in FLOWS]
     time.sleep(2)
     for one in said.switches:
-        apply(running.lab.nodes[one.key], after.files(one.key), running.lab.missing)
+        restart = one.effect is Effect.DAEMON
+        apply(running.lab.nodes[one.key], after.files(one.key), running.lab.missing, restart)
     running.lab.compiled = running.now = after
     assert wait_until(lambda: planned_sessions(running.lab) <= established(running.lab), PATIENCE), (
         "every session comes back"

@@ -109,3 +109,10 @@ end $$;
 create trigger offers_tell after insert or update on offers for each row execute function tell_review();
 create trigger voices_tell after insert on voices for each row execute function tell_review();
 create trigger comments_tell after insert or update on comments for each row execute function tell_review();
+
+-- A fabric that was deleted is kept for a day as it was, so that it can be brought back: its last revision, and what it was compiled from.
+alter table fabrics
+    add column ended_at timestamptz,
+    add column ended_by text not null default '',
+    add column ended_head bigint references revisions,
+    add column ended_inputs bytea references texts;

@@ -1,6 +1,6 @@
--- End a fabric: its draft, its history, what is derived from its numbers and what was done to its cables go; its name and version stay.
+-- Forget a deleted fabric for good: its draft, its history, what is derived from its numbers and what was done to its cables go; its name and version stay.
 with ended as (
-    update fabrics set head = null, sealed = null, cable_prefix = 'deleted fabric ' || name, version = version + 1
+    update fabrics set head = null, sealed = null, ended_head = null, ended_at = null, ended_inputs = null, ended_by = ''
     where name = %(name)s
 ), apart as (
     delete from derived where fabric = %(name)s

@@ -18,6 +18,7 @@ export type Change =
 	| ({ kind: "attach" } & Omit<Schemas["Attach"], "version">)
 	| { kind: "detach"; hosts: string[] }
 	| ({ kind: "dress" } & Omit<Schemas["Dress"], "version">)
+	| { kind: "take back"; revision: number }
 	| { kind: "undo" }
 	| { kind: "redo" };
 
@@ -79,6 +80,13 @@ function send(name: string, version: number, change: Change): Promise<Fabric> {
 			const { kind, ...asked } = change;
 			return got(client.POST("/api/v1/fabrics/{name}/dress", { params, body: { ...asked, version } }));
 		}
+		case "take back":
+			return got(
+				client.POST("/api/v1/fabrics/{name}/history/{revision}/back", {
+					params: { path: { name, revision: change.revision } },
+					body: { version },
+				}),
+			);
 		case "undo":
 			return got(client.POST("/api/v1/fabrics/{name}/undo", { params, body: { version } }));
 		case "redo":

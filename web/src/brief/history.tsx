@@ -40,9 +40,11 @@ export function History({ fabric, open, onOpen }: Props) {
 
 function Entries({ fabric }: { fabric: Whose }) {
 	const revisions = useHistory(fabric.name, fabric.version).data ?? [];
+	const change = useChange(fabric.name);
+	const may = useMay("edit", fabric.name);
 	return (
 		<ol className="min-h-0 overflow-y-auto border-t border-hair">
-			{revisions.map((one) => (
+			{revisions.map((one, at) => (
 				<li
 					key={one.id}
 					aria-current={one.current}
@@ -57,7 +59,19 @@ function Entries({ fabric }: { fabric: Whose }) {
 							{effectPhrases(one.effect).join(", ") || "nothing moved"}
 						</span>
 					</span>
-					<span className="flex-none text-soft">{one.author || "Barrio"}</span>
+					<span className="flex-none text-right text-soft">
+						{one.author || "Barrio"}
+						{may && at < revisions.length - 1 && (
+							<button
+								type="button"
+								className="button-plain block text-[12px]"
+								disabled={change.isPending}
+								onClick={() => change.mutate({ kind: "take back", revision: one.id })}
+							>
+								Take back
+							</button>
+						)}
+					</span>
 				</li>
 			))}
 		</ol>
