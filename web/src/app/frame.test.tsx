@@ -5,6 +5,7 @@ import { useState } from "react";
 import { Route, Routes } from "react-router";
 import { expect, test, vi } from "vitest";
 import { useChange } from "../api/edits";
+import { RIPPLE } from "../editions/made";
 import { MARLIN, Refusal, serve, show } from "../testing";
 import { Boundary } from "./boundary";
 import { FabricFrame } from "./frame";
@@ -43,19 +44,26 @@ test("the street says each step and how it stands, and digits lead to them", asy
 		"Segments8 segments",
 		"Configs30 switches",
 		"Cabling208 links",
+		"Editionsnone yet",
 	]);
 	await userEvent.keyboard("3");
 	await waitFor(() => expect(screen.getByLabelText("where").textContent).toBe("/f/marlin/segments"));
 });
 
-test("Control Z undoes from the version on screen, and the strip says what the last change did", async () => {
-	const undone = { ...MARLIN, version: 4, undo: null, note: "made", effect: { switches_removed: 1 } };
-	const asked = framed({ "POST /fabrics/marlin/undo": undone });
-	expect((await screen.findByLabelText("Last change")).textContent).toContain("“5 spines”");
+test("Control Z undoes from the version on screen, and the strip says what the draft does", async () => {
+	const undone = { ...MARLIN, version: 4, undo: null, note: "made" };
+	const asked = framed({
+		"POST /fabrics/marlin/undo": undone,
+		"GET /fabrics/marlin/ripple/sums": { version: 3, against: 1, counts: { switches_added: 1 } },
+		"GET /fabrics/marlin/ripple": { ...RIPPLE, sessions: 2 },
+	});
+	const strip = await screen.findByLabelText("What the draft does");
+	expect(strip.textContent).toContain("“5 spines”");
+	await waitFor(() => expect(strip.textContent).toContain("30 switches, +60 −0 lines2 sessions restart"));
+	expect(within(strip).getByRole("link").getAttribute("href")).toBe("/f/marlin/editions");
 	await userEvent.keyboard("{Control>}z{/Control}");
-	await waitFor(() => expect(screen.getByLabelText("Last change").textContent).toContain("1 switch less"));
+	await waitFor(() => expect(within(strip).queryByRole("button", { name: "Undo" })).toBeNull());
 	expect(asked.find((one) => one.path.endsWith("/undo"))?.body).toEqual({ version: MARLIN.version });
-	expect(within(screen.getByLabelText("Last change")).queryByRole("button", { name: "Undo" })).toBeNull();
 });
 
 test("a bundle that is refused is said in words, and nothing is saved", async () => {

@@ -29,11 +29,19 @@ function history(more: Partial<Fabric> = {}, answers: Record<string, unknown> = 
 test("each change says what it was, what it did and who made it; where the draft stands is marked", async () => {
 	history();
 	const [first, second] = await screen.findAllByRole("listitem");
-	expect(first?.textContent).toMatch(/5 spines1 new switch, 24 cables to layInes$/);
+	expect(first?.textContent).toMatch(/5 spines1 new switch, 24 cables to layInesTake back$/);
 	expect(first?.getAttribute("aria-current")).toBe("true");
 	expect(second?.textContent).toMatch(/titlednothing movedBarrio$/);
 	expect(second?.getAttribute("aria-current")).toBe("false");
 	expect(screen.getByRole("heading").textContent).toBe("History of Marlin");
+});
+
+test("one change is taken back by itself, and where the fabric began nothing is", async () => {
+	const asked = history({}, { "POST /fabrics/marlin/history/3/back": WHOSE });
+	const buttons = await screen.findAllByRole("button", { name: "Take back" });
+	expect(buttons).toHaveLength(1);
+	await userEvent.click(buttons[0] as HTMLElement);
+	expect(asked.find((one) => one.path.endsWith("/3/back"))?.body).toEqual({ version: WHOSE.version });
 });
 
 test("who may only look is offered no way back, and sees all that was done", async () => {

@@ -1,10 +1,11 @@
 /** Delete a fabric: what goes with it is said first, and its name is typed. */
 import * as Dialog from "@radix-ui/react-dialog";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, type Failure, got } from "../api/client";
 import { briefText, useDownload } from "../api/downloads";
 import { Refusal } from "../app/refusal";
+import { counted } from "../ui/words";
 
 interface Props {
 	fabric: { name: string; title: string; version: number };
@@ -37,6 +38,11 @@ function Asked({ fabric, onDone }: Props) {
 	const [typed, setTyped] = useState("");
 	const queries = useQueryClient();
 	const download = useDownload();
+	const said = useQuery({
+		queryKey: ["fabric", fabric.name, "ending", fabric.version],
+		queryFn: () =>
+			got(client.GET("/api/v1/fabrics/{name}/ending", { params: { path: { name: fabric.name } } })),
+	}).data;
 	const gone = useMutation<void, Failure>({
 		mutationFn: async () => {
 			await got(
@@ -48,6 +54,7 @@ function Asked({ fabric, onDone }: Props) {
 		onSuccess: () => {
 			queries.removeQueries({ queryKey: ["fabric", fabric.name] });
 			void queries.invalidateQueries({ queryKey: ["fabrics"] });
+			void queries.invalidateQueries({ queryKey: ["deleted"] });
 			void queries.invalidateQueries({ queryKey: ["pools"] });
 			onDone?.();
 		},
@@ -61,8 +68,17 @@ function Asked({ fabric, onDone }: Props) {
 			}}
 		>
 			<Dialog.Description className="text-soft">
-				Its brief and its history go, and cannot be brought back. Its numbers rest as long as their pools say,
-				so that nothing that still runs with them meets them elsewhere.{" "}
+				{said ? (
+					<b className="font-semibold text-ink">
+						{counted(said.switches, "switch", "switches")}, {counted(said.cables, "cable")},{" "}
+						{counted(said.numbers, "number")}, {counted(said.editions, "edition")},{" "}
+						{counted(said.changes, "change")} and {counted(said.deeds, "deed")} on its cables go.
+					</b>
+				) : (
+					"What goes with it is counted…"
+				)}{" "}
+				For a day it can be brought back as it was, from the list of fabrics. Its numbers rest as long as
+				their pools say, so that nothing that still runs with them meets them elsewhere.{" "}
 				<button type="button" className="button-plain" onClick={() => void download(briefText(fabric.name))}>
 					Keep the brief as a file
 				</button>

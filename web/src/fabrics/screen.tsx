@@ -9,6 +9,7 @@ import { Home } from "../ui/home";
 import { KeysDialog } from "../ui/keys";
 import { clock, counted, day, number, ratio } from "../ui/words";
 import { DeleteFabric } from "./delete";
+import { Deleted } from "./deleted";
 import { NewFabric } from "./new";
 import { Swatch } from "./swatch";
 
@@ -50,6 +51,7 @@ export function FabricList() {
 							<Row key={fabric.name} fabric={fabric} />
 						))}
 					</ul>
+					<Deleted />
 				</div>
 			</main>
 			<Palette />
