@@ -19,12 +19,14 @@ from barrio.api import (
     events,
     fabrics,
     faces,
+    gits,
     growth,
     hostsheets,
     jobs,
     lines,
     numbers,
     office,
+    outlets,
     output,
     paper,
     people,
@@ -68,7 +70,7 @@ class Health(BaseModel):
 
 ROUTERS = (
     fabrics, output, crossings, switches, cabling, cablework, paper, racksheets, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
-    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews,
+    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits,
 )  # fmt: skip
 
 

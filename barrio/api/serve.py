@@ -98,7 +98,7 @@ def _house(config: Config, cluster: Cluster | None) -> Iterator[House]:
         with connections.connection() as connection:
             keep_key(connection, keys.digest)
         with pulse:
-            house = House(connections, pulse, keys, config.second_factor, _provider(config))
+            house = House(connections, pulse, keys, config.second_factor, _provider(config), config.data.resolve())
             worker = Worker(house).start() if config.worker else None
             try:
                 yield house

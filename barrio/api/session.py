@@ -87,8 +87,9 @@ class MeView(BaseModel):
 
 
 class Manners(BaseModel):
-    """How one likes things shown."""
+    """How one likes things shown, and where one is written to."""
 
+    mail: Annotated[str, Field(max_length=120, pattern=r"^([^@\s<>,]+@[^@\s<>,]+)?$")] = ""
     dates: Literal["words", "iso"] = "words"
     theme: Literal["auto", "light", "dark"] = "auto"
 

@@ -7,7 +7,7 @@ from dataclasses import asdict, dataclass
 from hashlib import sha256
 
 from barrio.app import drafts as use_drafts
-from barrio.app import kept
+from barrio.app import kept, outlets
 from barrio.app import reviews as use_reviews
 from barrio.app.desk import Desk
 from barrio.app.drafts import Opened
@@ -80,6 +80,8 @@ def seal(desk: Desk, name: str, seen: int, note: str = "", why: str = "") -> Ope
             reviews.end(tx.connection, offer.id, "sealed")
         entries.seal(tx.connection, name)
         drafts.seal(tx.connection, name, head)
+        concerned = {edition.asked_by, *(one["who"] for one in agreed)}
+        outlets.tell(tx, name, "sealed", number=edition.number, title=title, why=edition.why, to=sorted(concerned))
         return Opened(tx.draft(name), compiled)
 
     return desk.writing(work)

@@ -6,9 +6,12 @@ What a transaction works out is remembered for others only once it has ended wel
 
 from __future__ import annotations
 
+import tempfile
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from os import getpid
+from pathlib import Path
 from secrets import token_bytes
 from threading import Lock
 from typing import TypeVar
@@ -44,7 +47,8 @@ class House:
     """All of one database. Many threads use one house. With a `pulse`, a lost database is said at once.
 
     Without `keys` it makes some for itself, so that what it seals is lost with it. With `second_factor` whoever has none may do nothing but
-    set one up. A `provider` vouches for people as well.
+    set one up. A `provider` vouches for people as well. What is
+    in `folder` can be made anew from the database at any time.
     """
 
     def __init__(
@@ -54,11 +58,13 @@ class House:
         keys: Keys | None = None,
         second_factor: bool = False,
         provider: Provider | None = None,
+        folder: Path | None = None,
     ) -> None:
         self.connections, self.pulse = connections, pulse
         self.keys = keys or Keys(token_bytes(32))
         self.passwords = Passwords()
         self.second_factor, self.provider = second_factor, provider
+        self.folder = folder or Path(tempfile.gettempdir()) / f"barrio-{getpid()}"
         self.ear = Ear(connections)
         self._occupancy = Occupancy()
         self._known = Known(SHIPPED, AtHand())

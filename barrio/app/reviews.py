@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from barrio.app import outlets
 from barrio.app.desk import Desk
 from barrio.app.rights import RIGHTS, Right
 from barrio.app.ripples import Rippled, Sides, between
@@ -155,7 +156,10 @@ def offer(desk: Desk, name: str, title: str, why: str, seen: int) -> Review:
             reviews.offer(tx.connection, name, title, why, tx.author)
         else:
             reviews.reword(tx.connection, there.id, title, why)
-        return _review(tx, draft)
+        found = _review(tx, draft)
+        if there is None:
+            outlets.tell(tx, name, "offered", title=title, why=why, to=list(found.may_agree))
+        return found
 
     return desk.writing(work)
 
@@ -167,6 +171,9 @@ def withdraw(desk: Desk, name: str) -> Review:
         there = _open(tx, name)
         tx.act(Act("offer withdrawn", name, note=there.title, topic="review"))
         reviews.end(tx.connection, there.id, "withdrawn")
+        outlets.tell(
+            tx, name, "withdrawn", title=there.title, to=[one.author for one in reviews.voices(tx.connection, there.id)]
+        )
         return _review(tx, tx.draft(name))
 
     return desk.writing(work)
@@ -192,6 +199,7 @@ def say(desk: Desk, name: str, verdict: Verdict, note: str, seen: str) -> Review
         if digest not in editions.known(tx.connection, [digest]):
             editions.keep_texts(tx.connection, [pack(digest, inputs)])
         reviews.say(tx.connection, there.id, verdict, note, digest, tx.author)
+        outlets.tell(tx, name, verdict, title=there.title, note=note, to=list(before.editors))
         return _review(tx, draft)
 
     return desk.writing(work)
@@ -219,6 +227,8 @@ def comment(desk: Desk, name: str, thing: str, at: str, stood: str, words: str, 
         there = _open(tx, name)
         tx.act(Act("commented", name, note=words[:200], topic="review"))
         reviews.comment(tx.connection, there.id, thing, at, stood, words, answers, tx.author)
+        others = {one.author for one in reviews.comments(tx.connection, there.id)} | {there.author}
+        outlets.tell(tx, name, "commented", title=there.title, about=at, words=words, to=sorted(others))
         return _review(tx, tx.draft(name))
 
     return desk.writing(work)

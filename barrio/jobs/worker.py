@@ -28,6 +28,7 @@ from barrio.app.leaving import LEFT, Left
 from barrio.core import Refused
 from barrio.jobs.kinds import KINDS
 from barrio.jobs.queue import QUEUE, TASK, put
+from barrio.jobs.sender import send_due
 from barrio.store import jobs
 from barrio.store.entries import Act, Author, open_change
 from barrio.store.errors import Missing, Unreachable
@@ -112,6 +113,8 @@ class Worker:
                 for dead in await app.job_manager.get_stalled_jobs(queue=QUEUE, seconds_since_heartbeat=DEAD_AFTER):
                     await app.job_manager.retry_job(dead)
                 await asyncio.to_thread(self._put_forgotten)
+            with suppress(psycopg.Error, Unreachable):
+                await asyncio.to_thread(send_due, self._house)
 
     def _put_forgotten(self) -> None:
         with self._house.alone() as connection:

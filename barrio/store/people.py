@@ -186,6 +186,11 @@ def holders(connection: Connection, roles: Sequence[str], fabric: str | None) ->
     ]
 
 
+def reachable(connection: Connection) -> list[tuple[str, dict[str, str]]]:
+    """Everybody who has not left, as they are called, with their manners."""
+    return connection.execute("select called, manners from people where left_at is null").fetchall()
+
+
 def manners(connection: Connection, person: int) -> tuple[str, dict[str, str]]:
     """The name that somebody signs in by, and how they like things shown."""
     row = connection.execute("select name, manners from people where id = %s", [person]).fetchone()

@@ -56,6 +56,7 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
             "008_office",
             "009_cabling",
             "010_editions",
+            "011_outlets",
         ]
         and bring_up_to_date(pool) == []
     )

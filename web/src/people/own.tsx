@@ -38,6 +38,7 @@ function Manner({ me }: { me: MePage }) {
 	const [keys, setKeys] = useState(me.keys.join("\n"));
 	const [theme, setTheme] = useState(me.manners.theme ?? "auto");
 	const [dates, setDates] = useState(me.manners.dates ?? "words");
+	const [mail, setMail] = useState(me.manners.mail ?? "");
 	const save = usePeopleAct(
 		() =>
 			got(
@@ -48,7 +49,7 @@ function Manner({ me }: { me: MePage }) {
 							.split("\n")
 							.map((key) => key.trim())
 							.filter(Boolean),
-						manners: { theme: theme as "auto", dates: dates as "words" },
+						manners: { theme: theme as "auto", dates: dates as "words", mail },
 					},
 				}),
 			),
@@ -67,6 +68,7 @@ function Manner({ me }: { me: MePage }) {
 				}
 			>
 				<Field label="Others call you" value={called} set={setCalled} required />
+				<Field label="Mail of reviews goes to" value={mail} set={setMail} />
 				<label className="flex flex-col gap-1">
 					Your SSH keys, one a line; a brief's users are offered them
 					<textarea
