@@ -100,14 +100,19 @@ def test_other_branches_and_what_stands_on_an_older_edition_are_refused_with_the
     desk = Desk(clone.house, Actor("Teo"))
     without_review(clone.house, "tern")
     drafts.save(
-        desk, "tern", drafts.version(desk, "tern"), lambda text: text.replace("10.90.0.21", "10.90.0.20"), "a clock"
+        desk,
+        "tern",
+        drafts.version(desk, "tern"),
+        lambda text: text.replace("the archive hall", "the cold hall"),
+        "a title",
     )
     code, words = clone.push()
     assert code != 0 and "not sealed" in words, words
     editions.seal(desk, "tern", drafts.version(desk, "tern"), "Second")
     code, words = clone.push()
     assert code != 0 and "does not stand on the newest edition" in words, words
-    assert clone.git("pull", "--quiet", "--rebase", "origin", "main")[0] == 0
+    code, words = clone.git("pull", "--quiet", "--rebase", "origin", "main")
+    assert code == 0, words
     assert clone.push()[0] == 0, "put on top of what was sealed, it goes"
     text = drafts.draft(desk, "tern").text
     assert "cold hall" in text and "10.90.0.23" in text

@@ -60,7 +60,7 @@ def test_a_line_that_says_something_else_of_the_same_thing_is_one_change() -> No
 
 def test_a_block_whose_own_line_changes_is_told_by_that_line_alone() -> None:
     (one,) = lines(FRR, BGP, BGP.replace("router bgp 65001", "router bgp 65002"))
-    assert (one.before, one.after, one.effect) == ("router bgp 65001", "router bgp 65002", Effect.SESSION)
+    assert (one.before, one.after, one.effect) == ("router bgp 65001", "router bgp 65002", Effect.DAEMON)
 
 
 def test_what_comes_with_a_block_is_new_and_what_goes_with_one_is_gone() -> None:

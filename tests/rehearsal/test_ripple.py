@@ -225,7 +225,7 @@ def recabled(lab: Lab, before: Compiled, after: Compiled) -> dict[str, list[str]
         there = [lab.nodes[switch.key].namespace if switch.key in lab.nodes else lab.aside for switch, _ in ends]
         names = [port if switch.key in lab.nodes else f"far{switch.index}{port}" for switch, port in ends]
         if end.link.key in was:
-            lab.ip(f"-n {there[0]} link del {was[end.link.key][0]}")
+            lab.ip(f"link del {was[end.link.key][0]}", namespace=there[0])
             touched.setdefault(ends[0][0].name, []).append(str(was[end.link.key][0]))
         lab.ip(f"link add name {names[0]} netns {there[0]} type veth peer name {names[1]} netns {there[1]}")
         for switch, port in ends:

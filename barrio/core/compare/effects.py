@@ -93,7 +93,8 @@ def concern(line: LineChange, known: Concerned) -> LineChange:
         and not again
         and (named or "session" in line.about or (rule is not None and rule.touches))
     ):
-        return replace(line, effect=Effect.NEW if line.after else Effect.GONE)
+        comes = line.after or any(one.id in known.after.every and one.id not in known.after.shut for one in named)
+        return replace(line, effect=Effect.NEW if comes else Effect.GONE)
     _note(line, effect, known)
     known.restarting.update({one.id: one for one in again})
     if rule is not None and rule.agree:
