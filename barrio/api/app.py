@@ -43,6 +43,7 @@ from barrio.api import (
     session,
     settings,
     sheets,
+    sides,
     starts,
     switches,
     ways,
@@ -70,7 +71,7 @@ class Health(BaseModel):
 
 ROUTERS = (
     fabrics, output, crossings, switches, cabling, cablework, paper, racksheets, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
-    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits,
+    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides,
 )  # fmt: skip
 
 

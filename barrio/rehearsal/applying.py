@@ -27,18 +27,14 @@ def apply(node: Node, files: Mapping[str, str], missing: frozenset[str], restart
         there[path].unlink()
     other = {path for path, text in files.items() if path not in there or there[path].read_text() != text}
     for path in other:
-        place = node.folder / path
-        place.parent.mkdir(parents=True, exist_ok=True)
-        # In place, since the switch sees the file itself and not its name.
-        with place.open("w") as out:
-            out.write(files[path])
+        _put(node, path, files[path])
     if _SETTINGS in other:
         node.settings(files[_SETTINGS])
     if _DEVICES in other:
         _interfaces(node, files[_DEVICES], missing)
     if _FILTERS in other:
         kept, _ = loadable(files[_FILTERS], missing)
-        (node.folder / "nftables").write_text(kept)
+        _put(node, "nftables", kept)
         node.run("nft", "-f", str(node.folder / "nftables"))
     if restart:
         node.restart_routing(files["etc/frr/daemons"])
@@ -48,11 +44,18 @@ def apply(node: Node, files: Mapping[str, str], missing: frozenset[str], restart
             raise RuntimeError(f"{node.switch.name}: frr-reload did not take frr.conf whole: {done.out}{done.err}")
 
 
+def _put(node: Node, path: str, text: str) -> None:
+    """Write a file from the switch's own side, and in place: a kernel of its own has read it before, and sees no change made behind it."""
+    place = node.folder / path
+    done = node.ground.run("sh", "-c", 'mkdir -p "$(dirname "$1")" && cat > "$1"', "sh", str(place), given=text)
+    if done.code:
+        raise RuntimeError(f"{node.switch.name}: {path} could not be written: {done.err.strip()}")
+
+
 def _interfaces(node: Node, text: str, missing: frozenset[str]) -> None:
     kept, _ = rehearsable(text, missing)
     trimmed = node.folder / "interfaces"
-    with trimmed.open("w") as out:
-        out.write(kept)
+    _put(node, "interfaces", kept)
     # ifreload reads the one place only; the switch sees its own file there.
     node.run("sh", "-c", f"mountpoint -q /etc/network/interfaces || mount --bind {trimmed} /etc/network/interfaces")
     done = node.ask("ifreload", "--all", timeout=300)

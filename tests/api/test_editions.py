@@ -241,6 +241,38 @@ def test_one_change_of_several_is_taken_back_and_the_others_stay(
     assert read(ines.get(f"{F}/text").json()["text"]).brief == read(first).brief
 
 
+def test_any_two_are_held_against_each_other(
+    office: tuple[TestClient, TestClient, TestClient], tern_house: House
+) -> None:
+    ines, _, _ = office
+    sealed(office)
+    brought = ines.post(f"{F}/apart/brought", content=ines.get(f"{F}/editions/1/bundle.zip").content).json()
+    edit(ines, "services.ntp", ["10.90.0.23"])
+    ines.post(f"{F}/copy", json={"name": "heron"})
+
+    def apart(one: str, other: str = "draft") -> dict[str, int]:
+        return dict(ines.get(f"{F}/apart", params={"one": one, "other": other}).json()["counts"])
+
+    assert (
+        apart("edition 1")
+        == apart(brought["side"])
+        == {"words": 1, "numbers": 0, "switches": 0, "files": 2, "cables": 0}
+    )
+    assert set(apart("edition 1", brought["side"]).values()) == {0}
+    assert apart("fabric heron")["switches"] == 6, "numbers of their own"
+    rows = ines.get(
+        f"{F}/apart/file", params={"one": "edition 1", "path": "switches/leaf-t01/etc/chrony/chrony.conf"}
+    ).json()
+    assert [(row["kind"], row["text"], row["beside"]) for row in rows if row["kind"] not in ("same", "folded")] == [
+        ("changed", "server 10.90.0.21 iburst", "server 10.90.0.23 iburst"), ("gone", "server 10.90.0.22 iburst", ""),
+    ]  # fmt: skip
+    guest = signed_in(tern_house, "guest", [(Role.READER, "tern")])
+    assert guest.get(f"{F}/apart", params={"one": "fabric heron"}).status_code == 403
+    for wrong in ("fabric nowhere", "edition 9", "yesterday", f"brought {'0' * 8}-0000-0000-0000-{'0' * 12}"):
+        assert ines.get(f"{F}/apart", params={"one": wrong}).status_code in (404, 422), wrong
+    assert ines.post(f"{F}/apart/brought", content=b"nothing").status_code == 422
+
+
 def test_a_ripple_names_sessions_waves_and_what_is_left(office: tuple[TestClient, TestClient, TestClient]) -> None:
     ines, _, _ = office
     sealed(office)

@@ -25,3 +25,14 @@ create table deliveries (
 );
 create index deliveries_due on deliveries (next_at) where done_at is null;
 create index deliveries_by_outlet on deliveries (outlet, made_at);
+
+-- Bundles that somebody brought to hold them against others; they go after a day.
+create table brought (
+    id uuid primary key default gen_random_uuid(),
+    fabric text not null references fabrics on delete cascade,
+    name text not null,
+    content bytea not null,
+    author text not null,
+    at timestamptz not null default now()
+);
+create index brought_by_time on brought (at);

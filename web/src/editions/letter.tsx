@@ -3,6 +3,7 @@ import { type ReactNode, useState } from "react";
 import type { Fabric } from "../api/client";
 import { useSwitches } from "../api/queries";
 import { counted, effectPhrases, number, share } from "../ui/words";
+import { Apart } from "./apart";
 import { Lines } from "./lines";
 import { contracted } from "./names";
 import { Picture } from "./picture";
@@ -24,22 +25,60 @@ interface Props {
 	why: string;
 	comments: readonly Comment[];
 	commentable: boolean;
+	/** What it is held against, and what it is, as sides of files; nothing where there is nothing before it. */
+	apart?: [string, string];
+	/** Whether it is looked at file by file. */
+	files: boolean;
+	onFiles?: (files: boolean) => void;
 }
 
-export function Letter({ fabric, sides, title, byline, why, comments, commentable }: Props) {
-	const { data: ripple, error } = useRipple(fabric, sides);
-	const touched = useTouched(fabric, sides).data ?? [];
+export function Letter({
+	fabric,
+	sides,
+	title,
+	byline,
+	why,
+	comments,
+	commentable,
+	apart,
+	files,
+	onFiles,
+}: Props) {
+	const meaning = !files || !apart;
+	const { data: ripple, error } = useRipple(fabric, sides, meaning);
+	const touched = useTouched(fabric, sides, meaning).data ?? [];
 	const switches = useSwitches(fabric.name, fabric.version).data ?? [];
 	return (
 		<main className="min-w-0 flex-1 overflow-y-auto px-7.5 pt-4 pb-10">
 			<div className="flex flex-wrap items-baseline gap-x-3.5">
 				<h2 className="text-[19px] font-bold">{title}</h2>
 				<span className="text-soft">{byline}</span>
+				{apart && onFiles && (
+					<span className="ml-auto flex gap-4 text-[12.5px]">
+						<button
+							type="button"
+							aria-pressed={meaning}
+							className={meaning ? "font-bold" : "text-soft hover:text-indigo"}
+							onClick={() => onFiles(false)}
+						>
+							What it does
+						</button>
+						<button
+							type="button"
+							aria-pressed={!meaning}
+							className={meaning ? "text-soft hover:text-indigo" : "font-bold"}
+							onClick={() => onFiles(true)}
+						>
+							File by file
+						</button>
+					</span>
+				)}
 			</div>
 			{why && <p className="mt-1.5 max-w-[70ch] text-[14.5px] leading-relaxed whitespace-pre-wrap">{why}</p>}
-			{error && <p className="mt-4 border-l-4 border-madder pl-3">{error.message}</p>}
-			{!error && !ripple && <p className="mt-4 text-soft">What it does is worked out…</p>}
-			{ripple && !error && (
+			{!meaning && apart && <Apart fabric={fabric} one={apart[0]} other={apart[1]} />}
+			{meaning && error && <p className="mt-4 border-l-4 border-madder pl-3">{error.message}</p>}
+			{meaning && !error && !ripple && <p className="mt-4 text-soft">What it does is worked out…</p>}
+			{meaning && ripple && !error && (
 				<>
 					<Words ripple={ripple} />
 					<Head>What it does</Head>

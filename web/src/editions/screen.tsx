@@ -3,6 +3,7 @@ import { useOpenFabric } from "../app/open";
 import { KeysDialog, useKey } from "../ui/keys";
 import { usePlace } from "../ui/place";
 import { clock, day } from "../ui/words";
+import { Elsewhere } from "./elsewhere";
 import { Letter } from "./letter";
 import { EditionMargin } from "./margin";
 import { type Sides, useEditions, useReview, useRipple } from "./queries";
@@ -11,7 +12,7 @@ import { Timeline } from "./timeline";
 
 export function EditionsScreen() {
 	const fabric = useOpenFabric();
-	const [place, go] = usePlace("of", "against");
+	const [place, go] = usePlace("of", "against", "with", "files");
 	const editions = useEditions(fabric.name).data;
 	const { data: review } = useReview(fabric);
 	const drafted = useRipple(fabric).data;
@@ -19,7 +20,11 @@ export function EditionsScreen() {
 	const held = place.against === undefined ? undefined : Number(place.against);
 	const numbers = [0, ...(editions ?? []).map((one) => one.number)];
 	const show = (of: number, against?: number) =>
-		go({ of: of ? String(of) : undefined, against: against === undefined ? undefined : String(against) });
+		go({
+			of: of ? String(of) : undefined,
+			against: against === undefined ? undefined : String(against),
+			files: place.files,
+		});
 	const step = (by: number) => {
 		const at = numbers.indexOf(open) + by;
 		if (numbers[at] !== undefined) show(numbers[at]);
@@ -39,6 +44,16 @@ export function EditionsScreen() {
 		drafted.changed + drafted.new + drafted.gone === 0;
 	const offer = review?.offer;
 	const against = held ?? (open ? open - 1 : newest);
+	const beside: [string, string] | undefined = place.with
+		? [place.with, open ? `edition ${open}` : "draft"]
+		: against
+			? [`edition ${against}`, open ? `edition ${open}` : "draft"]
+			: undefined;
+	const shown = {
+		apart: beside,
+		files: Boolean(place.with) || place.files === "1",
+		onFiles: (files: boolean) => go({ ...place, with: undefined, files: files ? "1" : undefined }),
+	};
 	const versus = against ? `held against edition ${against}` : "the first";
 	return (
 		<>
@@ -50,7 +65,13 @@ export function EditionsScreen() {
 				against={against}
 				onOpen={(number) => show(number)}
 				onAgainst={(number) => show(open, number)}
-			/>
+			>
+				<Elsewhere
+					fabric={fabric}
+					chosen={place.with ?? ""}
+					onChoose={(side) => go({ ...place, with: side || undefined })}
+				/>
+			</Timeline>
 			{missing ? (
 				<main className="flex-1 p-8">
 					<p className="mb-2">There is no edition {open} of this fabric.</p>
@@ -67,6 +88,7 @@ export function EditionsScreen() {
 					why={edition.why}
 					comments={[]}
 					commentable={false}
+					{...shown}
 				/>
 			) : (
 				<Letter
@@ -81,6 +103,7 @@ export function EditionsScreen() {
 					why={offer?.why ?? ""}
 					comments={review?.comments ?? []}
 					commentable={Boolean(offer)}
+					{...shown}
 				/>
 			)}
 			{edition ? (

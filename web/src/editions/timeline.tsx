@@ -1,4 +1,5 @@
 /** Time down the page: the draft on top, then every edition; one is open, and another may be held against it. */
+import type { ReactNode } from "react";
 import { clock, day, effectPhrases } from "../ui/words";
 import type { Edition } from "./queries";
 
@@ -12,9 +13,10 @@ interface Props {
 	against: number;
 	onOpen: (number: number) => void;
 	onAgainst: (number: number) => void;
+	children?: ReactNode;
 }
 
-export function Timeline({ editions, draft, state, open, against, onOpen, onAgainst }: Props) {
+export function Timeline({ editions, draft, state, open, against, onOpen, onAgainst, children }: Props) {
 	return (
 		<nav
 			aria-label="Editions"
@@ -52,6 +54,7 @@ export function Timeline({ editions, draft, state, open, against, onOpen, onAgai
 					first.
 				</p>
 			)}
+			{children}
 		</nav>
 	);
 }
