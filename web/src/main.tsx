@@ -33,6 +33,7 @@ const JobsScreen = screen(() => import("./jobs/screen"), "JobsScreen");
 const OfficeScreen = screen(() => import("./office/screen"), "OfficeScreen");
 const OwnPage = screen(() => import("./people/own"), "OwnPage");
 const PeopleScreen = screen(() => import("./people/screen"), "PeopleScreen");
+const ReferenceScreen = screen(() => import("./reference/screen"), "ReferenceScreen");
 const RecordScreen = screen(() => import("./record/screen"), "RecordScreen");
 const SegmentsScreen = screen(() => import("./segments/screen"), "SegmentsScreen");
 const WorkList = screen(() => import("./cabling/worklist"), "WorkList");
@@ -79,6 +80,7 @@ function Behind() {
 					<Route path="jobs" element={<JobsScreen />} />
 					<Route path="people" element={<PeopleScreen />} />
 					<Route path="record" element={<RecordScreen />} />
+					<Route path="reference" element={<ReferenceScreen />} />
 					<Route path="f/:fabric/work" element={<WorkList />} />
 					<Route path="f/:fabric" element={<FabricFrame />}>
 						<Route index element={<Navigate to="brief" replace />} />

@@ -3,11 +3,12 @@ import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
-import { calls, client, got, type Hit } from "../api/client";
+import { client, got, type Hit } from "../api/client";
 import * as files from "../api/downloads";
 import { useBundleJob, useWork } from "../api/jobs";
 import { may, useSession, useSignOut } from "../api/session";
 import { toggleTheme } from "../ui/theme";
+import { Calls } from "./calls";
 
 export interface Action {
 	title: string;
@@ -98,6 +99,7 @@ export function Palette({ fabric, actions = [] }: { fabric?: string; actions?: A
 		{ title: "Catalogue of switch models", run: () => navigate("/catalogue") },
 		...(may(who, "people") ? [{ title: "People and what they may do", run: () => navigate("/people") }] : []),
 		...(may(who, "record") ? [{ title: "The record of who did what", run: () => navigate("/record") }] : []),
+		{ title: "Every call of the API", run: () => navigate("/reference") },
 		{ title: "Sign out", run: () => out.mutate() },
 		{ title: "Light or dark", run: toggleTheme },
 	];
@@ -163,23 +165,6 @@ function Row({ children, onSelect }: { children: React.ReactNode; onSelect: () =
 		>
 			{children}
 		</Command.Item>
-	);
-}
-
-function Calls() {
-	return (
-		<ol className="mono space-y-2 px-3 py-2">
-			{calls
-				.filter((call) => !call.url.endsWith("/version"))
-				.slice(0, 40)
-				.map((call) => (
-					<li key={call.at.toISOString() + call.url} className="break-all">
-						<span className="text-soft">{call.status}</span> <b>{call.method}</b> {new URL(call.url).pathname}
-						{decodeURIComponent(new URL(call.url).search)}
-						{call.body && <div className="text-soft">{call.body.slice(0, 300)}</div>}
-					</li>
-				))}
-		</ol>
 	);
 }
 
