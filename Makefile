@@ -32,6 +32,7 @@ bench: prepare
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_segments.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_templates.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_cabling.py
+	@PYTHONPATH=. .venv/bin/python tests/bench/bench_editions.py
 
 wheel: prepare
 	@scripts/wheel.sh dist

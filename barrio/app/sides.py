@@ -13,13 +13,35 @@ from barrio.app.transaction import Transaction
 from barrio.core.archives import read_archive
 from barrio.core.compare.bundles import Apart, Files, TextRow, apart, rows
 from barrio.core.errors import refuse
+from barrio.store import editions
 from barrio.store.entries import Act
 from barrio.store.errors import Missing
 
 
 def compare(desk: Desk, name: str, one: str, other: str) -> Apart:
-    """What is other between two sides, as `side` names them. Raises `Missing`, `Refused`, `Forbidden`."""
+    """What is other between two sides, as `side` names them. Raises `Missing`, `Refused`, `Forbidden`.
+
+    Of two editions only the texts that differ are read.
+    """
+    ours, theirs = _edition(desk, name, one), _edition(desk, name, other)
+    if ours is not None and theirs is not None:
+        alike = {path for path, digest in ours.items() if theirs.get(path) == digest}
+        with desk.reading() as tx:
+            wanted = {digest for side in (ours, theirs) for path, digest in side.items() if path not in alike}
+            texts = editions.texts(tx.connection, wanted)
+        return apart(
+            *({path: texts[digest] for path, digest in side.items() if path not in alike} for side in (ours, theirs))
+        )
     return apart(side(desk, name, one), side(desk, name, other))
+
+
+def _edition(desk: Desk, name: str, said: str) -> dict[str, bytes] | None:
+    """The files of a side by their digests, where it is an edition that one may read."""
+    words = re.fullmatch(r"edition (\d{1,9})(?: of ([a-z0-9-]{1,60}))?", said)
+    if words is None or not desk.may_read(words[2] or name):
+        return None
+    with desk.reading() as tx:
+        return editions.files_of(tx.connection, editions.find(tx.connection, words[2] or name, int(words[1])).id)
 
 
 def compare_file(desk: Desk, name: str, one: str, other: str, path: str) -> list[TextRow]:

@@ -350,8 +350,9 @@ def effect(before: Compiled | None, after: Compiled) -> Mapping[str, int]:
     """What a change does, in counts: switches and cables that come and go, cables that are moved, and numbers taken and given back."""
     old_switches = {switch.key for switch in before.structure.switches} if before else set()
     new_switches = {switch.key for switch in after.structure.switches}
-    old_cables = {lead.label: _ends(lead) for lead in before.leads} if before else {}
-    new_cables = {lead.label: _ends(lead) for lead in after.leads}
+    same = before is not None and before.leads is after.leads
+    old_cables = {lead.label: _ends(lead) for lead in before.leads} if before and not same else {}
+    new_cables = {lead.label: _ends(lead) for lead in after.leads} if not same else {}
     allocation = after.allocation
     return {
         "switches_added": len(new_switches - old_switches),

@@ -6,7 +6,6 @@ Nothing is compiled for it, so that any two can be compared: editions, drafts, o
 from __future__ import annotations
 
 import csv
-import io
 import json
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
@@ -78,15 +77,18 @@ def _words(one: Files, other: Files) -> tuple[tuple[Other, ...], str]:
 
 
 def _rows(one: Files, other: Files, path: str, names: Sequence[str], said: Sequence[str]) -> Iterator[Other]:
-    sides = [_table(side.get(path, b""), names, said) for side in (one, other)]
+    ours, theirs = (side.get(path, b"").decode(errors="replace").splitlines() for side in (one, other))
+    both = set(ours) & set(theirs)
+    sides = [_table(lines, both, names, said) for lines in (ours, theirs)]
     for name in dict.fromkeys((*sides[0], *sides[1])):
         before, after = sides[0].get(name, ""), sides[1].get(name, "")
         if before != after:
             yield Other(name, before, after)
 
 
-def _table(content: bytes, names: Sequence[str], said: Sequence[str]) -> dict[str, str]:
-    rows = csv.DictReader(io.StringIO(content.decode(errors="replace")))
+def _table(lines: Sequence[str], both: set[str], names: Sequence[str], said: Sequence[str]) -> dict[str, str]:
+    """The rows of a sheet that only one side has; those of both say the same."""
+    rows = csv.DictReader(line for at, line in enumerate(lines) if at == 0 or line not in both)
     return {" ".join(row.get(one) or "" for one in names): " ".join(row.get(one) or "" for one in said) for row in rows}
 
 

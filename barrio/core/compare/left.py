@@ -106,6 +106,13 @@ class Rates:
         return least
 
 
-def left_in(compiled: Compiled) -> Rates:
-    """The uplinks of a fabric, to ask what is left of them."""
-    return Rates(compiled)
+class Whole:
+    """Uplinks of which nothing is ever taken."""
+
+    def without(self, taken: Iterable[SwitchRipple], what: Ripple) -> Left:
+        return Left(1.0, 1.0)
+
+
+def left_in(compiled: Compiled, any_taken: bool = True) -> Rates | Whole:
+    """The uplinks of a fabric, to ask what is left of them; there is little to ask where nothing is taken."""
+    return Rates(compiled) if any_taken else Whole()

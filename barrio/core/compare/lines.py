@@ -90,6 +90,13 @@ def _apart(
         if one != other:
             break
         high += 1
+    # Lines of a block whose own first line is other are others too, though they read the same.
+    least = min(
+        (_indent(line) for line in (*ours[low : len(ours) - high], *theirs[low : len(theirs) - high]) if line.strip()),
+        default=0,
+    )
+    while high and _indent(ours[len(ours) - high]) > least:
+        high -= 1
     if len(ours) == len(theirs) and not added:
         places = [at for at in range(low, len(ours) - high) if ours[at] != theirs[at]]
         if all(_alone(ours, at, rules.comment) and _alone(theirs, at, rules.comment) for at in places):

@@ -89,7 +89,7 @@ def order(before: Compiled | None, after: Compiled, what: Ripple) -> Order:
         colours, least = _coloured(of_tier, sets)
         bound += least
         waves += [(tier, colour) for colour in colours]
-    rates = left_in(before or after)
+    rates = left_in(before or after, any(one.sessions or one.falls or one.state == "gone" for one in what.switches))
     made = [
         Wave(at, _names(members, switches), _why(tier, members), rates.without(_taken(members, what), what))
         for at, (tier, members) in enumerate(waves, 1)

@@ -134,9 +134,12 @@ def _changed(
             lines += reader.changes(path, ours.get(path, ""), theirs.get(path, ""))
     known = Concerned(before.models[key], after.models[key], ours)
     told = [concern(one, known) for one in lines]
+    moved = _moved(known)
     # Another language is another system: nothing of the old one runs on.
     other_language = before.targets[key] != after.targets[key]
-    effect = Effect.REBOOT if other_language else worst(one.effect for one in told)
+    effect = (
+        Effect.REBOOT if other_language else worst([*(one.effect for one in told), *([Effect.LINK] if moved else [])])
+    )
     if effect.rank >= Effect.DAEMON.rank:
         known.restarting.update({one.id: one for one in known.stay(known.before.every.values())})
     sessions.update(known.restarting)
@@ -145,6 +148,17 @@ def _changed(
         sum(bool(one.after) for one in told), sum(bool(one.before) for one in told), effect, tuple(told),
         frozenset(known.restarting), frozenset(known.agreeing), frozenset(known.links), frozenset(known.devices),
     )  # fmt: skip
+
+
+def _moved(known: Concerned) -> bool:
+    """Whether cables of a switch are in other ports than before; their links go down by hand, and the sessions over them."""
+    was = {port.link: port.label for port in known.was.fabric_ports}
+    moved = [port for port in known.model.fabric_ports if was.get(port.link, port.label) != port.label]
+    for port in moved:
+        known.links.add(str(port.cable))
+        over = known.before.by_device.get(was[port.link], ())
+        known.restarting.update({one.id: one for one in known.stay(over)})
+    return bool(moved)
 
 
 def _files(compiled: Compiled, key: str) -> Mapping[str, str]:
