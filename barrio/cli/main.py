@@ -15,7 +15,7 @@ from typing import Annotated, Any, NoReturn
 
 import typer
 
-from barrio.cli import cables, hosts, jobs, ladder, ledgerfile, numbers, people, shapes, targets
+from barrio.cli import cables, editions, hosts, jobs, ladder, ledgerfile, numbers, people, shapes, targets
 from barrio.cli.faults import tell, told
 from barrio.cli.targets import OfficeFolder, office_from
 from barrio.core import Compiled, Refused, Stock, compile
@@ -37,6 +37,8 @@ app.registered_commands += people.entry.registered_commands
 app.add_typer(people.app, name="people")
 app.add_typer(people.tokens, name="token")
 app.add_typer(jobs.app, name="jobs")
+app.command()(editions.ripple)
+app.add_typer(editions.app, name="editions")
 
 BriefFile = Annotated[Path, typer.Argument(metavar="BRIEF.yaml", help="The brief of one fabric.")]
 LedgerFile = Annotated[Path | None, typer.Option("--ledger", help="Keep numbers between runs in this JSON file.")]
