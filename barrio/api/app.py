@@ -83,6 +83,7 @@ def make_app(house: House | None, web: Path = FRONT, public: str = "", log_all: 
     for module in ROUTERS:
         app.include_router(module.router)
     app.include_router(fabrics.ended_router)
+    app.include_router(reviews.waiting_router)
 
     @app.get("/api/v1/health", operation_id="getHealth")
     def get_health(response: Response) -> Health:

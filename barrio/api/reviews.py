@@ -8,12 +8,13 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Path
 from pydantic import BaseModel, Field
 
-from barrio.api.desk import ERRORS, Agreeing, Editing, Reading, Ruling, Saying
+from barrio.api.desk import ERRORS, Agreeing, Editing, Looking, Reading, Ruling, Saying
 from barrio.api.ripple import RippleView, ripple_view
 from barrio.app import reviews
 from barrio.app.reviews import Review
 from barrio.store.reviews import Comment
 
+waiting_router = APIRouter(prefix="/api/v1/waiting", tags=["review"], responses=ERRORS)
 router = APIRouter(prefix="/api/v1/fabrics/{name}/review", tags=["review"], responses=ERRORS)
 Words = Annotated[str, Field(max_length=4000)]
 Digest = Annotated[str, Field(pattern="^[0-9a-f]{64}$")]
@@ -98,6 +99,12 @@ class Settled(BaseModel):
 class NewRule(BaseModel):
     agree: int = Field(ge=0, le=9)
     people: list[Annotated[str, Field(max_length=120)]] = Field([], max_length=50)
+
+
+@waiting_router.get("", operation_id="listWaiting")
+def list_waiting(at: Looking) -> list[reviews.Waiting]:
+    """What waits for whoever asks: offers to look at, to answer, to seal."""
+    return reviews.waiting(at)
 
 
 @router.get("", operation_id="getReview")

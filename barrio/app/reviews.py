@@ -299,3 +299,45 @@ def stands(compiled: Compiled, one: Comment) -> bool:
     if one.thing == "cable":
         return any(lead.label == one.at for lead in compiled.leads)
     return one.thing == "whole" or words_at(compiled.brief, one.at) != "nothing"
+
+
+@dataclass(frozen=True, slots=True)
+class Waiting:
+    """Something that waits for somebody: of which fabric, the offer's title, and in words for what."""
+
+    fabric: str
+    title: str
+    words: str
+
+
+def waiting(desk: Desk) -> list[Waiting]:
+    """The offers that wait for whoever asks: to agree to, to answer, to seal."""
+    found: list[Waiting] = []
+    me = desk.actor
+    with desk.reading() as tx:
+        for name in reviews.offered(tx.connection):
+            if not desk.may_read(name):
+                continue
+            draft = tx.draft(name)
+            if tx.readable(draft) is None:
+                continue
+            one = _review(tx, draft)
+            assert one.offer is not None
+            words = _waits(one, me.name, me.may(Right.SEAL, name))
+            if words:
+                found.append(Waiting(name, one.offer.title, words))
+    return found
+
+
+def _waits(one: Review, me: str, may_seal: bool) -> str:
+    """What a review waits for from somebody, in words; nothing when for others alone."""
+    mine = [heard for heard in one.voices if heard.voice.author == me and heard.last]
+    if me in one.may_agree and not any(heard.current for heard in mine):
+        return "It changed since you spoke; look again." if mine else "Look at it, and agree or say what is wrong."
+    if me in one.editors:
+        asked = [heard.voice.author for heard in one.voices if heard.last and heard.voice.verdict != "agrees"]
+        if asked:
+            return f"{asked[0]} wants something changed."
+        if any(c.author != me and c.answers is None and c.settled_at is None for c in one.comments):
+            return "A comment waits for an answer."
+    return "It may be sealed." if may_seal and not one.lacking else ""

@@ -91,6 +91,11 @@ def open_offer(connection: Connection, fabric: str) -> Offer | None:
     return Offer(*row) if row else None
 
 
+def offered(connection: Connection) -> list[str]:
+    """The fabrics whose drafts are offered, the one offered first first."""
+    return [name for (name,) in connection.execute("select fabric from offers where outcome = '' order by id")]
+
+
 def offers(connection: Connection, fabric: str) -> list[Offer]:
     """Every offer of a fabric, newest first."""
     return [

@@ -144,6 +144,23 @@ def test_who_declines_or_asks_keeps_it_open_and_comments_stand_as_long_as_what_t
     assert seal(nadia)["number"] == 1
 
 
+def test_what_waits_for_somebody_is_told_to_them_alone(office: tuple[TestClient, TestClient, TestClient]) -> None:
+    ines, teo, _ = office
+
+    def waits() -> list[str]:
+        return ["; ".join(one["words"] for one in client.get("/api/v1/waiting").json()) for client in office]
+
+    assert waits() == ["", "", ""]
+    offer(ines)
+    assert waits() == ["", "Look at it, and agree or say what is wrong.", ""]
+    agree(teo, "asks", "a slower clock")
+    assert waits() == ["Teo wants something changed.", "", ""]
+    edit(ines, "services.ntp", ["10.90.0.23"])
+    assert waits()[1] == "It changed since you spoke; look again."
+    agree(teo)
+    assert waits() == ["", "", "It may be sealed."]
+
+
 def test_a_rule_that_nobody_can_meet_says_so_and_how_to_go_on(
     office: tuple[TestClient, TestClient, TestClient], tern_house: House
 ) -> None:

@@ -182,14 +182,14 @@ def test_nothing_happens_that_was_not_said(running: Running, change: Change) -> 
     time.sleep(3)
     lost = {flow.words: flow.lost() for flow in flows}
     now = _looked(running, after)
-    restarted, down = set[str](), dict[str, set[str]]()
+    restarted, lost_devices = set[str](), dict[str, set[str]]()
     for key, node in running.lab.nodes.items():
         restarted |= was[key].restarted(now[key])
-        down[node.switch.name] = was[key].went_down(now[key])
+        lost_devices[node.switch.name] = was[key].went_down(now[key])
     gone = {one for one in restarted if one not in {id for key in after.models for id in _every(after, key)}}
     unsaid = restarted - set(said.sessions) - gone
     assert not unsaid, f"sessions restarted that nobody spoke of: {sorted(unsaid)}"
-    for name, devices in down.items():
+    for name, devices in lost_devices.items():
         spoken = [*_spoken(said, name), *moved.get(name, ())]
         quiet = {one for one in devices if not any(one in words for words in spoken)}
         assert not quiet, f"{name}: links were lost or devices made anew that nobody spoke of: {sorted(quiet)}"
@@ -202,15 +202,15 @@ def test_nothing_happens_that_was_not_said(running: Running, change: Change) -> 
     )
 
 
-def all_up(running: Running, compiled: Compiled) -> bool:
-    """Whether every session that is planned between switches of the lab stands."""
+def down(running: Running, compiled: Compiled) -> list[str]:
+    """The sessions that are planned between switches of the lab and do not stand."""
     names = {node.switch.name for node in running.lab.nodes.values()}
+    found: set[str] = set()
     for key, node in running.lab.nodes.items():
         known = sessions_of(compiled.models[key])
         wanted = {one.id for one in known.every.values() if set(one.ends) <= names and one.id not in known.shut}
-        if not wanted <= standing(node, compiled.models[key]).sessions.keys():
-            return False
-    return True
+        found |= wanted - standing(node, compiled.models[key]).sessions.keys()
+    return sorted(found)
 
 
 def recabled(lab: Lab, before: Compiled, after: Compiled) -> dict[str, list[str]]:

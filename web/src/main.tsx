@@ -31,6 +31,7 @@ const Back = screen(() => import("./door/back"), "Back");
 const Enter = screen(() => import("./door/enter"), "Enter");
 const JobsScreen = screen(() => import("./jobs/screen"), "JobsScreen");
 const OfficeScreen = screen(() => import("./office/screen"), "OfficeScreen");
+const OutletsScreen = screen(() => import("./outlets/screen"), "OutletsScreen");
 const OwnPage = screen(() => import("./people/own"), "OwnPage");
 const PeopleScreen = screen(() => import("./people/screen"), "PeopleScreen");
 const ReferenceScreen = screen(() => import("./reference/screen"), "ReferenceScreen");
@@ -78,6 +79,7 @@ function Behind() {
 					<Route index element={<FabricList />} />
 					<Route path="me" element={<OwnPage />} />
 					<Route path="jobs" element={<JobsScreen />} />
+					<Route path="outlets" element={<OutletsScreen />} />
 					<Route path="people" element={<PeopleScreen />} />
 					<Route path="record" element={<RecordScreen />} />
 					<Route path="reference" element={<ReferenceScreen />} />

@@ -107,6 +107,7 @@ export function heard(queries: QueryClient, kind: string, data: string): void {
 			break;
 		case "review":
 			for (const key of ["review", "editions"]) again("fabric", data, key);
+			again("waiting");
 			break;
 		case "present": {
 			const { fabric, here } = JSON.parse(data) as { fabric: string; here: Here[] };

@@ -99,6 +99,7 @@ export function Palette({ fabric, actions = [] }: { fabric?: string; actions?: A
 		{ title: "Catalogue of switch models", run: () => navigate("/catalogue") },
 		...(may(who, "people") ? [{ title: "People and what they may do", run: () => navigate("/people") }] : []),
 		...(may(who, "record") ? [{ title: "The record of who did what", run: () => navigate("/record") }] : []),
+		...(may(who, "people") ? [{ title: "Who is told outside", run: () => navigate("/outlets") }] : []),
 		{ title: "Every call of the API", run: () => navigate("/reference") },
 		{ title: "Sign out", run: () => out.mutate() },
 		{ title: "Light or dark", run: toggleTheme },

@@ -12,6 +12,7 @@ import { DeleteFabric } from "./delete";
 import { Deleted } from "./deleted";
 import { NewFabric } from "./new";
 import { Swatch } from "./swatch";
+import { Waiting } from "./waiting";
 
 export function FabricList() {
 	const { data: fabrics, error } = useFabrics();
@@ -43,6 +44,7 @@ export function FabricList() {
 						<h1 className="text-[22px] font-bold tracking-tight">Fabrics</h1>
 						{fabrics && fabrics.length > 0 && mayCreate && <NewFabric />}
 					</div>
+					<Waiting />
 					{error && <p className="text-madder">{error.message}</p>}
 					{!fabrics && !error && <p className="py-4 text-soft">Opening…</p>}
 					{fabrics?.length === 0 && (mayCreate ? <Empty /> : <Nothing />)}
