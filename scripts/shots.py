@@ -24,7 +24,7 @@ def word(page: Page) -> None:
     page.goto("/f/marlin/brief")
     page.get_by_role("button", name="12", exact=True).click()
     page.get_by_role("button", name="13 racks").click()
-    page.get_by_label("Last change").get_by_text("2 new switches").wait_for()
+    page.get_by_label("What the draft does").get_by_text("cables to lay").wait_for()
     page.get_by_role("button", name="4", exact=True).first.click()
     page.get_by_text("5 spines").wait_for()
 
@@ -53,9 +53,13 @@ def pods(page: Page) -> None:
     page.get_by_label("Because").get_by_text("RFC 3021").wait_for()
 
 
-def whole(page: Page) -> None:
-    page.goto("/f/pelican/brief?racks=p02-r01..p02-r04")
-    page.get_by_title("The whole fabric, and back (0)").click()
+def editions(page: Page) -> None:
+    page.goto("/f/marlin/editions")
+    page.get_by_label("What it is, in a sentence").fill("A thirteenth rack")
+    page.get_by_label("Why").fill("Tide Models get ten more machines in December. r13 stands where a reserve was kept; the spines take their next free ports.")
+    page.get_by_role("button", name="Offer for review").click()
+    page.get_by_text("Take it back").wait_for()
+    page.get_by_role("button", name="Dismiss").click()
 
 
 def face(page: Page) -> None:
@@ -153,7 +157,7 @@ def record(page: Page) -> None:
     page.get_by_label("Because").get_by_text("14 days").first.wait_for()
 
 
-ARCHITECT = (fabrics, brief, office, pods, whole, face, sums, need, segments, configs, ladder, cabling, word)
+ARCHITECT = (fabrics, brief, office, pods, face, sums, need, segments, configs, ladder, cabling, word, editions)
 KEEPER = (catalogue, ledger, people, record)
 
 

@@ -48,18 +48,18 @@ def test_racks_are_chosen_copied_marked_and_taken_out_on_the_picture(page: Page,
     page.keyboard.up("Shift")
     expect(margin).to_contain_text("Racks r01 to r03")
     page.get_by_role("button", name="3 more like them").click()
-    expect(page.get_by_label("Last change")).to_contain_text("6 new switches")
+    expect(page.get_by_label("What the draft does")).to_contain_text("6 new switches")
     page.get_by_role("button", name="Out of service").click()
     page.get_by_label(re.compile("^Why")).fill("waiting for power")
     page.get_by_role("button", name="Take out of service").click()
-    expect(page.get_by_label("Last change")).to_contain_text("out of service")
+    expect(page.get_by_label("What the draft does")).to_contain_text("out of service")
     page.get_by_role("button", name="Take them out").click()
-    expect(page.get_by_label("Last change")).to_contain_text("6 switches less")
+    expect(page.get_by_label("What the draft does")).to_contain_text("6 switches less")
     page.get_by_role("button", name="History").click()
     history = page.get_by_role("dialog")
     expect(history).to_contain_text("copies of racks r01 and 2 more")
     history.get_by_role("button", name=re.compile("^Undo")).click()
-    expect(page.get_by_label("Last change")).to_contain_text("out of service")
+    expect(page.get_by_label("What the draft does")).to_contain_text("out of service")
 
 
 @pytest.mark.long

@@ -46,7 +46,7 @@ def test_a_range_is_marked_by_a_key_and_taken_back_by_one_undo(grid: Page) -> No
     grid.keyboard.press("t")
     for name in ("gauge-1", "gauge-2", "gauge-3"):
         claim_says(grid, name, "grid", "tagged")
-    expect(grid.get_by_label("Last change")).to_contain_text("grid tagged on 3 ports")
+    expect(grid.get_by_label("What the draft does")).to_contain_text("grid tagged on 3 ports")
     expect(grid.get_by_label("Because")).to_contain_text("says its own tagged, in place of the plug's")
     claim_accessible(grid)
     grid.keyboard.press("Control+z")
@@ -113,7 +113,7 @@ def test_a_port_clicked_on_the_face_is_one_row_and_what_was_chosen_before_is_for
     grid.get_by_role("grid").focus()
     grid.keyboard.press("t")
     claim_says(grid, "gauge-3", "grid", "tagged")
-    expect(grid.get_by_label("Last change")).to_contain_text("grid tagged on 1 port")
+    expect(grid.get_by_label("What the draft does")).to_contain_text("grid tagged on 1 port")
     claim_says(grid, "gauge-1", "grid", "not here")
 
 

@@ -84,7 +84,7 @@ def test_a_choice_says_what_it_would_do_before_it_is_taken(page: Page, server: S
     expect(refused).to_be_disabled()
     offer.click()
     expect(page.get_by_label("Brief", exact=True)).to_contain_text("Lonja S64")
-    expect(page.get_by_label("Last change")).to_contain_text("spines Lonja S64")
+    expect(page.get_by_label("What the draft does")).to_contain_text("spines Lonja S64")
 
 
 def test_a_full_pool_is_told_and_widened_on_the_ledger(page: Page, server: Serving) -> None:

@@ -42,7 +42,7 @@ def test_two_architects_work_in_one_fabric_at_once(hers: Page, page: Page) -> No
     expect(hers.get_by_label("Notices")).to_contain_text("3 spines")
     hers.get_by_label(re.compile("MTU")).fill("9100")
     hers.keyboard.press("Enter")
-    expect(hers.get_by_label("Last change")).to_contain_text("9100")
+    expect(hers.get_by_label("What the draft does")).to_contain_text("9100")
     expect(page.get_by_role("button", name="9100")).to_be_visible()
     expect(hers.get_by_role("button", name="3", exact=True).first).to_be_visible()
 
@@ -83,4 +83,4 @@ def test_of_one_word_the_second_is_shown_the_firsts_and_asked(hers: Page, page: 
     hers.get_by_role("button", name="9000").click()
     hers.get_by_label(re.compile("MTU")).fill("9100")
     hers.keyboard.press("Enter")
-    expect(hers.get_by_label("Last change")).to_contain_text("9100")
+    expect(hers.get_by_label("What the draft does")).to_contain_text("9100")

@@ -45,8 +45,8 @@ def test_from_nothing_to_a_bundle(page: Page, server: Serving) -> None:
     page.get_by_role("button", name="2", exact=True).first.click()
     page.get_by_role("button", name="4 spines").click()
     expect(page.get_by_label("Sums")).to_contain_text("3 : 1")
-    expect(page.get_by_label("Last change")).to_contain_text("2 new switches")
-    expect(page.get_by_label("Last change")).to_contain_text("16 cables to lay")
+    expect(page.get_by_label("What the draft does")).to_contain_text("2 new switches")
+    expect(page.get_by_label("What the draft does")).to_contain_text("16 cables to lay")
     expect(page.locator(".word.changed").first).to_have_text("4")
 
     page.get_by_role("link", name="Configs").click()
@@ -104,7 +104,7 @@ def test_two_tabs_never_overwrite_each_other(page: Page, server: Serving) -> Non
     other.get_by_role("button", name="9216").click()
     other.get_by_role("textbox").fill("9100")
     other.keyboard.press("Enter")
-    expect(other.get_by_label("Last change")).to_contain_text("MTU 9100")
+    expect(other.get_by_label("What the draft does")).to_contain_text("MTU 9100")
 
     expect(page.get_by_label("Notices")).to_contain_text("changed in another window")
     expect(page.get_by_label("Notices")).to_contain_text("MTU 9100")
@@ -134,7 +134,7 @@ def test_text_and_prose_are_one_document(page: Page, server: Serving) -> None:
     page.get_by_role("link", name="Ledger").click()
     page.get_by_role("link", name="Brief").click()
     expect(page.get_by_label("Brief", exact=True)).to_contain_text("3 spines")
-    expect(page.get_by_label("Last change")).to_contain_text("edited as text")
+    expect(page.get_by_label("What the draft does")).to_contain_text("edited as text")
 
 
 @pytest.mark.long

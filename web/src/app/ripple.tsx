@@ -67,45 +67,73 @@ export function RippleStrip({ fabric, onChange, busy }: Props) {
 	);
 }
 
-/** The counts at once, and lines and sessions as soon as they are worked out; it opens into all of it. */
+/** The counts at once, and lines and sessions as soon as they are worked out; it opens into all of it. Without an edition, what the last change did. */
 function Does({ fabric }: { fabric: Fabric }) {
 	const sums = useRippleSums(fabric).data;
-	const { data: whole, error, isPlaceholderData } = useRipple(fabric);
-	const ripple = whole && !isPlaceholderData && !error ? whole : undefined;
 	const against = sums?.against ?? 0;
-	const counts = effectPhrases(sums?.counts ?? {});
-	const touched = ripple ? ripple.new + ripple.gone + ripple.changed : 0;
-	const same = ripple !== undefined && against > 0 && !touched && !counts.length && !ripple.said.length;
-	const rest = effectPhrases(
-		Object.fromEntries(Object.entries(sums?.counts ?? {}).filter(([key]) => !key.startsWith("switches"))),
-	);
 	return (
 		<Link
 			to={`/f/${fabric.name}/editions`}
 			className="flex min-w-0 items-center gap-4 overflow-hidden hover:underline"
 			title={against ? `against edition ${against}` : "there is no edition yet"}
 		>
-			<b className="font-bold">{same ? `As edition ${against}` : against ? "Draft" : "New"}</b>
-			{same ? null : error ? (
-				<span className="text-madder">no ripple</span>
-			) : ripple ? (
+			{against ? (
+				<Against fabric={fabric} against={against} counts={sums?.counts ?? {}} />
+			) : (
+				<>
+					<b className="font-bold">{fabric.undo ? "Last change" : "New"}</b>
+					<Phrases phrases={effectPhrases(fabric.effect)} />
+				</>
+			)}
+		</Link>
+	);
+}
+
+function Phrases({ phrases }: { phrases: string[] }) {
+	return (
+		<>
+			{(phrases.length ? phrases : ["nothing moves"]).map((phrase) => (
+				<span key={phrase}>{phrase}</span>
+			))}
+		</>
+	);
+}
+
+interface AgainstProps {
+	fabric: Fabric;
+	against: number;
+	counts: Record<string, number>;
+}
+
+function Against({ fabric, against, counts }: AgainstProps) {
+	const { data: whole, error, isPlaceholderData } = useRipple(fabric);
+	const ripple = whole && !isPlaceholderData && !error ? whole : undefined;
+	const phrases = effectPhrases(counts);
+	const touched = ripple ? ripple.new + ripple.gone + ripple.changed : 0;
+	const same = ripple !== undefined && !touched && !phrases.length && !ripple.said.length;
+	const rest = effectPhrases(
+		Object.fromEntries(Object.entries(counts).filter(([key]) => !key.startsWith("switches"))),
+	);
+	if (same) return <b className="font-bold">As edition {against}</b>;
+	return (
+		<>
+			<b className="font-bold">Draft</b>
+			{error && <span className="text-madder">no ripple</span>}
+			{!error && !ripple && <Phrases phrases={phrases.slice(0, 4)} />}
+			{ripple && (
 				<>
 					<span>
 						{counted(touched, "switch", "switches")}, +{number(ripple.added)} −{number(ripple.removed)} lines
 					</span>
-					{against > 0 && (
-						<span className={ripple.sessions ? "font-semibold" : ""}>
-							{counted(ripple.sessions, "session restarts", "sessions restart")}
-						</span>
-					)}
+					<span className={ripple.sessions ? "font-semibold" : ""}>
+						{counted(ripple.sessions, "session restarts", "sessions restart")}
+					</span>
 					{ripple.order.unsafe.length > 0 && <b className="text-madder">no safe order</b>}
 					{rest.slice(0, 2).map((phrase) => (
 						<span key={phrase}>{phrase}</span>
 					))}
 				</>
-			) : (
-				counts.slice(0, 4).map((phrase) => <span key={phrase}>{phrase}</span>)
 			)}
-		</Link>
+		</>
 	);
 }

@@ -71,11 +71,14 @@ test("the bundle of a large fabric is asked for and can be left; a small one is 
 	const { unmount } = show(strip(large));
 	await userEvent.click(screen.getByRole("button", { name: "Make the bundle" }));
 	expect(await screen.findByText(/You are told when it is ready/)).toBeTruthy();
-	expect(asked[0]).toMatchObject({ path: "/fabrics/marlin/jobs", body: { kind: "bundle", packed: "zip" } });
+	expect(asked.find((one) => one.method === "POST")).toMatchObject({
+		path: "/fabrics/marlin/jobs",
+		body: { kind: "bundle", packed: "zip" },
+	});
 	unmount();
 	show(strip(MARLIN));
 	await userEvent.click(screen.getByRole("button", { name: "Download bundle" }));
-	await waitFor(() => expect(asked.at(-1)?.path).toBe("/fabrics/marlin/bundle.zip"));
+	await waitFor(() => expect(asked.some((one) => one.path === "/fabrics/marlin/bundle.zip")).toBe(true));
 });
 
 function Told() {
