@@ -56,7 +56,9 @@ def pods(page: Page) -> None:
 def editions(page: Page) -> None:
     page.goto("/f/marlin/editions")
     page.get_by_label("What it is, in a sentence").fill("A thirteenth rack")
-    page.get_by_label("Why").fill("Tide Models get ten more machines in December. r13 stands where a reserve was kept; the spines take their next free ports.")
+    page.get_by_label("Why").fill(
+        "Tide Models get ten more machines in December. r13 stands where a reserve was kept; the spines take their next free ports."
+    )
     page.get_by_role("button", name="Offer for review").click()
     page.get_by_text("Take it back").wait_for()
     page.get_by_role("button", name="Dismiss").click()

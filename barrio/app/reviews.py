@@ -17,7 +17,7 @@ from barrio.core.brief.compare import words_at
 from barrio.core.compile import BLOCKING
 from barrio.core.edition import digest_of, inputs_of, read_inputs
 from barrio.core.errors import refuse
-from barrio.core.ledger.pool import family_of, full_text
+from barrio.core.ledger.pool import family_of, prefix_text
 from barrio.store import drafts, editions, people, reviews
 from barrio.store.drafts import Draft
 from barrio.store.editions import pack
@@ -295,7 +295,7 @@ def stands(compiled: Compiled, one: Comment) -> bool:
         return one.stood.strip() in (line.strip() for line in compiled.files(switch.key).get(rest, "").splitlines())
     if one.thing == "number":
         taken = compiled.allocation.numbers.get(first, {}).get(rest)
-        return taken is not None and full_text(family_of(first), taken.low, taken.size) == one.stood
+        return taken is not None and prefix_text(family_of(first), taken.low, taken.size) == one.stood
     if one.thing == "cable":
         return any(lead.label == one.at for lead in compiled.leads)
     return one.thing == "whole" or words_at(compiled.brief, one.at) != "nothing"

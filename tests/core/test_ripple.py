@@ -11,6 +11,7 @@ from hypothesis import given
 
 from barrio.core import Compiled, Stock, compile
 from barrio.core.brief.document import apply, read
+from barrio.core.catalogue.made import MADE
 from barrio.core.compare.groups import alike
 from barrio.core.compare.left import left_in
 from barrio.core.compare.lines import LineChange, Reader
@@ -220,3 +221,29 @@ def test_the_inputs_of_an_edition_compile_to_the_same_bytes(text: str) -> None:
 
 def test_every_target_that_ships_has_rules_or_says_that_it_has_none() -> None:
     assert [name for name, target in SHIPPED.items() if not target.effects().files] == ["ietf-json"]
+
+
+def test_cables_with_other_ends_take_their_sessions_at_both_ends() -> None:
+    before = compile(read(TERN).brief)
+    held = {use: dict(keys) for use, keys in before.allocation.numbers.items()}
+    held["port.spine"]["leaf/t02/a~1"] = held["port.spine"]["leaf/t02/a~1"]._replace(low=20)
+    found = ripple(before, compile(read(TERN).brief, Stock(before.pools, Holdings(held=held))))
+    assert {one.ends for one in found.sessions.values()} == {("leaf-t02", "spine-1"), ("leaf-t02", "spine-2")}
+    by_name = {one.name: one for one in found.switches}
+    assert by_name["spine-1"].links and by_name["spine-1"].effect is Effect.LINK
+    assert found.counts["cables_moved"] == 2
+
+
+def test_a_model_that_reads_breakouts_when_it_starts_reboots_for_one() -> None:
+    before = compile(read(TERN).brief)
+    stock = Stock(before.pools, Holdings(held=before.allocation.numbers))
+    leaf = before.structure.by_key["leaf/t02/a"]
+    said = read(apply(TERN, [("ports", {"leaf/t02/a": {"breakouts": {"u8": "4x25"}}})])).brief
+    for reboots in (["breakout"], []):
+        catalogue = MADE.with_models([leaf.type.model_copy(update={"reboots_for": reboots})])
+        found = ripple(compile(read(TERN).brief, stock, catalogue), compile(said, stock, catalogue))
+        assert [one.name for one in found.switches if one.effect is Effect.REBOOT] == ["leaf-t02"] * bool(reboots)
+        if reboots:
+            (why,) = [line for line in found.by_key["leaf/t02/a"].changes if line.effect is Effect.REBOOT]
+            assert (why.after, why.source) == ("u8 broken out otherwise", "catalogue")
+            assert {one.ends[0] for one in found.sessions.values()} == {"leaf-t02"}

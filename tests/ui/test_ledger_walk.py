@@ -56,7 +56,9 @@ def test_numbers_are_pinned_by_hand_and_by_pasting_and_undone(page: Page, server
     because.get_by_label(re.compile("is to have")).fill("10.60.0.200")
     because.get_by_label("because", exact=True).fill("as the old plan had it")
     because.get_by_role("button", name="Pin it").click()
-    expect(page.get_by_label("What the draft does")).to_contain_text("pinned the loopback.v4 of leaf/r07/a to 10.60.0.200")
+    expect(page.get_by_label("What the draft does")).to_contain_text(
+        "pinned the loopback.v4 of leaf/r07/a to 10.60.0.200"
+    )
     page.get_by_label("Find numbers").fill("leaf/r08/")
     rows = page.get_by_role("row").filter(has_text="loopback.v4").filter(has_text="held")
     expect(rows).to_have_count(2)

@@ -90,6 +90,7 @@ class SwitchType(Part):
     power: int = Field(ge=0, le=200_000)
     weight: float = Field(9, gt=0, le=2000)
     tables: Tables = Tables()
+    reboots_for: list[Literal["breakout", "speed"]] = Field([], max_length=2)
 
     @model_validator(mode="after")
     def _ports_are_named_once(self) -> SwitchType:

@@ -134,6 +134,7 @@ def _changed(
             lines += reader.changes(path, ours.get(path, ""), theirs.get(path, ""))
     known = Concerned(before.models[key], after.models[key], ours)
     told = [concern(one, known) for one in lines]
+    told += _reboots(before.structure.by_key[key], switch, told)
     moved = _moved(known)
     # Another language is another system: nothing of the old one runs on.
     other_language = before.targets[key] != after.targets[key]
@@ -148,6 +149,27 @@ def _changed(
         sum(bool(one.after) for one in told), sum(bool(one.before) for one in told), effect, tuple(told),
         frozenset(known.restarting), frozenset(known.agreeing), frozenset(known.links), frozenset(known.devices),
     )  # fmt: skip
+
+
+def _reboots(was: Switch, switch: Switch, told: list[LineChange]) -> list[LineChange]:
+    """For what of a change its model reboots, as its catalogue entry says."""
+    found: list[LineChange] = []
+    if "breakout" in switch.type.reboots_for:
+        lanes, now = was.plan.lanes_at, switch.plan.lanes_at
+        others = [hole for hole in now if hole in lanes and lanes[hole] != now[hole]]
+        if others:
+            words = f"{', '.join(sorted(others)[:4])}{' and others' if len(others) > 4 else ''} broken out otherwise"
+            found.append(_reboot(words, switch))
+    if "speed" in switch.type.reboots_for and any(
+        line.rule and line.rule.line.startswith("link-speed") for line in told
+    ):
+        found.append(_reboot("ports at another speed", switch))
+    return found
+
+
+def _reboot(words: str, switch: Switch) -> LineChange:
+    why = f"a {switch.type.title} reads this when it starts"
+    return LineChange("the switch itself", (), "", words, Effect.REBOOT, {}, None, why, "catalogue")
 
 
 def _moved(known: Concerned) -> bool:

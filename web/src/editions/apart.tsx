@@ -3,9 +3,12 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, type Fabric, got } from "../api/client";
 import type { components } from "../api/schema";
+import { useMay } from "../api/session";
 import { counted, number } from "../ui/words";
 import { Head } from "./letter";
+import { Said, Say } from "./lines";
 import { contracted } from "./names";
+import type { Comment } from "./queries";
 
 type View = components["schemas"]["ApartView"];
 type Group = components["schemas"]["FileGroup"];
@@ -15,9 +18,11 @@ interface Props {
 	fabric: Fabric;
 	one: string;
 	other: string;
+	comments: readonly Comment[];
+	commentable: boolean;
 }
 
-const useApart = ({ fabric, one, other }: Props) =>
+const useApart = ({ fabric, one, other }: Omit<Props, "comments" | "commentable">) =>
 	useQuery({
 		queryKey: ["fabric", fabric.name, "apart", fabric.version, one, other],
 		queryFn: () =>
@@ -51,15 +56,27 @@ export function Apart(props: Props) {
 			</p>
 			{data.unread && <p className="mt-2 border-l-4 border-weld pl-3">{data.unread}</p>}
 			{LEVELS.map(([key, title]) => (
-				<Level key={key} title={title} rows={data[key]} count={data.counts[key] ?? 0} />
+				<Level key={key} {...props} kind={key} title={title} rows={data[key]} count={data.counts[key] ?? 0} />
 			))}
 			<Files {...props} data={data} />
 		</>
 	);
 }
 
-function Level({ title, rows, count }: { title: string; rows: View["words"]; count: number }) {
+/** What a comment on a row of a level is about. */
+const THING = { words: "word", numbers: "number", cables: "cable", switches: null } as const;
+
+interface LevelProps extends Props {
+	kind: keyof typeof THING;
+	title: string;
+	rows: View["words"];
+	count: number;
+}
+
+function Level({ fabric, kind, title, rows, count, comments, commentable }: LevelProps) {
 	const [whole, setWhole] = useState(false);
+	const [at, setAt] = useState("");
+	const may = useMay("say", fabric.name) && commentable && THING[kind] !== null;
 	if (!count) return null;
 	const shown = whole ? rows : rows.slice(0, 8);
 	return (
@@ -68,22 +85,43 @@ function Level({ title, rows, count }: { title: string; rows: View["words"]; cou
 				{title}: {number(count)}
 			</Head>
 			<ul>
-				{shown.map((one) => (
-					<li
-						key={one.name}
-						className="grid grid-cols-[minmax(160px,260px)_1fr_1fr] gap-4 border-b border-hair/60 py-0.5"
-					>
-						<span className="mono truncate" title={one.name}>
-							{one.name}
-						</span>
-						<span className="mono min-w-0 break-words text-soft">
-							{one.one ? <s className="decoration-madder">{one.one}</s> : "not there"}
-						</span>
-						<span className="mono min-w-0 break-words">
-							{one.other ? <span className="hatched px-1">{one.other}</span> : "not there"}
-						</span>
-					</li>
-				))}
+				{shown.map((one) => {
+					const said = comments.filter((each) => each.thing === THING[kind] && each.at === one.name);
+					return (
+						<li key={one.name} className="border-b border-hair/60 py-0.5">
+							<div className="grid grid-cols-[minmax(160px,260px)_1fr_1fr] gap-4">
+								<button
+									type="button"
+									className="mono truncate text-left enabled:hover:text-indigo"
+									title={one.name}
+									disabled={!may}
+									aria-expanded={at === one.name}
+									onClick={() => setAt(at === one.name ? "" : one.name)}
+								>
+									{one.name}
+								</button>
+								<span className="mono min-w-0 break-words text-soft">
+									{one.one ? <s className="decoration-madder">{one.one}</s> : "not there"}
+								</span>
+								<span className="mono min-w-0 break-words">
+									{one.other ? <span className="hatched px-1">{one.other}</span> : "not there"}
+								</span>
+							</div>
+							{(at === one.name || said.length > 0) && (
+								<div className="my-1 border-l-[3px] border-woad py-0.5 pl-2.5">
+									<Said fabric={fabric} comments={said} all={comments} may={may} />
+									{at === one.name && THING[kind] && (
+										<Say
+											fabric={fabric}
+											label={`Comment on ${one.name}`}
+											about={{ thing: THING[kind], at: one.name, stood: one.other || one.one }}
+										/>
+									)}
+								</div>
+							)}
+						</li>
+					);
+				})}
 			</ul>
 			{rows.length > shown.length && (
 				<button type="button" className="button-plain" onClick={() => setWhole(true)}>
@@ -147,7 +185,13 @@ function Files({ data, ...props }: Props & { data: View }) {
 	);
 }
 
-function Text({ fabric, one, other, path, columns }: Props & { path: string; columns: number }) {
+function Text({
+	fabric,
+	one,
+	other,
+	path,
+	columns,
+}: Omit<Props, "comments" | "commentable"> & { path: string; columns: number }) {
 	const { data, error } = useQuery({
 		queryKey: ["fabric", fabric.name, "apart", fabric.version, one, other, path],
 		queryFn: () =>

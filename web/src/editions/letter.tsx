@@ -2,9 +2,10 @@
 import { type ReactNode, useState } from "react";
 import type { Fabric } from "../api/client";
 import { useSwitches } from "../api/queries";
+import { useMay } from "../api/session";
 import { counted, effectPhrases, number, share } from "../ui/words";
 import { Apart } from "./apart";
-import { Lines } from "./lines";
+import { Lines, Said, Say } from "./lines";
 import { contracted } from "./names";
 import { Picture } from "./picture";
 import {
@@ -75,12 +76,20 @@ export function Letter({
 				)}
 			</div>
 			{why && <p className="mt-1.5 max-w-[70ch] text-[14.5px] leading-relaxed whitespace-pre-wrap">{why}</p>}
-			{!meaning && apart && <Apart fabric={fabric} one={apart[0]} other={apart[1]} />}
+			{!meaning && apart && (
+				<Apart
+					fabric={fabric}
+					one={apart[0]}
+					other={apart[1]}
+					comments={comments}
+					commentable={commentable}
+				/>
+			)}
 			{meaning && error && <p className="mt-4 border-l-4 border-madder pl-3">{error.message}</p>}
 			{meaning && !error && !ripple && <p className="mt-4 text-soft">What it does is worked out…</p>}
 			{meaning && ripple && !error && (
 				<>
-					<Words ripple={ripple} />
+					<Words fabric={fabric} ripple={ripple} comments={comments} commentable={commentable} />
 					<Head>What it does</Head>
 					{touched.length ? (
 						<>
@@ -106,29 +115,60 @@ export const Head = ({ children }: { children: ReactNode }) => (
 	<h3 className="mt-5 mb-1.5 label-small font-semibold">{children}</h3>
 );
 
-/** The words of the brief that are others now. */
-function Words({ ripple }: { ripple: Ripple }) {
+type WordsProps = { ripple: Ripple } & Pick<Props, "fabric" | "comments" | "commentable">;
+
+/** The words of the brief that are others now; each can be spoken of. */
+function Words({ fabric, ripple, comments, commentable }: WordsProps) {
 	const [whole, setWhole] = useState(false);
+	const [at, setAt] = useState("");
+	const may = useMay("say", fabric.name) && commentable;
 	const shown = whole ? ripple.said : ripple.said.slice(0, 6);
 	if (!shown.length) return null;
+	const said = comments.filter(
+		(one) => one.thing === "word" && ripple.said.some((word) => word.path === one.at),
+	);
+	const open = shown.find((one) => one.path === at);
 	return (
-		<p className="mt-2 leading-[1.9]">
-			In the brief{" "}
-			{shown.map((one, at) => (
-				<span key={one.path}>
-					{at > 0 && ", "}
-					<span className="mono">{one.path}</span> from <s className="decoration-madder">{one.before}</s> to{" "}
-					<b className="hatched px-1 font-semibold text-indigo">{one.after}</b>
-				</span>
-			))}
-			{ripple.said.length > shown.length ? (
-				<button type="button" className="button-plain ml-2" onClick={() => setWhole(true)}>
-					and {ripple.said.length - shown.length} more
-				</button>
-			) : (
-				"."
+		<>
+			<p className="mt-2 leading-[1.9]">
+				In the brief{" "}
+				{shown.map((one, index) => (
+					<span key={one.path}>
+						{index > 0 && ", "}
+						<button
+							type="button"
+							className="mono hover:text-indigo"
+							aria-expanded={at === one.path}
+							disabled={!may}
+							onClick={() => setAt(at === one.path ? "" : one.path)}
+						>
+							{one.path}
+						</button>{" "}
+						from <s className="decoration-madder">{one.before}</s> to{" "}
+						<b className="hatched px-1 font-semibold text-indigo">{one.after}</b>
+					</span>
+				))}
+				{ripple.said.length > shown.length ? (
+					<button type="button" className="button-plain ml-2" onClick={() => setWhole(true)}>
+						and {ripple.said.length - shown.length} more
+					</button>
+				) : (
+					"."
+				)}
+			</p>
+			{(open || said.length > 0) && (
+				<div className="my-1 border-l-[3px] border-woad py-0.5 pl-2.5">
+					<Said fabric={fabric} comments={said} all={comments} may={may} />
+					{open && may && (
+						<Say
+							fabric={fabric}
+							label={`Comment on ${open.path}`}
+							about={{ thing: "word", at: open.path, stood: open.after }}
+						/>
+					)}
+				</div>
 			)}
-		</p>
+		</>
 	);
 }
 

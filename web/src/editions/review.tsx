@@ -13,7 +13,7 @@ export function ReviewMargin({ fabric, ripple, same }: { fabric: Fabric; ripple?
 	if (error) return <Margin width={286}>{error.message}</Margin>;
 	if (!review) return <Margin width={286}>…</Margin>;
 	const agreed = review.voices.filter((one) => one.last && one.current && one.verdict === "agrees").length;
-	const elsewhere = review.comments.filter((one) => one.thing !== "line" || !one.stands);
+	const elsewhere = review.comments.filter((one) => one.thing === "whole" || !one.stands);
 	return (
 		<Margin width={286}>
 			<div className="label-small">{review.agree ? "Agreed" : "Review"}</div>
