@@ -176,9 +176,8 @@ def test_nothing_happens_that_was_not_said(running: Running, change: Change) -> 
         restart = one.effect is Effect.DAEMON
         apply(running.lab.nodes[one.key], after.files(one.key), running.lab.missing, restart)
     running.lab.compiled = running.now = after
-    assert wait_until(lambda: planned_sessions(running.lab) <= established(running.lab), PATIENCE), (
-        "every session comes back"
-    )
+    back = wait_until(lambda: not down(running, after), PATIENCE)
+    assert back, f"sessions that do not come back: {down(running, after)}"
     time.sleep(3)
     lost = {flow.words: flow.lost() for flow in flows}
     now = _looked(running, after)

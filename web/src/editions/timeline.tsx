@@ -92,7 +92,7 @@ function Mark({ now, held, shape, title, line, when, more, onOpen, onAgainst }: 
 				<button
 					type="button"
 					aria-pressed={held}
-					className={`ml-7 text-[11px] text-indigo hover:underline ${held ? "font-bold" : "opacity-0 group-focus-within:opacity-100 group-hover:opacity-100"}`}
+					className={`ml-7 min-h-6 text-[11px] text-indigo hover:underline ${held ? "font-bold" : "opacity-0 group-focus-within:opacity-100 group-hover:opacity-100"}`}
 					onClick={onAgainst}
 				>
 					{held ? "held against this one" : "hold against this one"}
