@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from barrio.api.desk import COOKIE
@@ -95,6 +96,7 @@ def test_a_deleted_fabric_is_counted_first_and_comes_back(page: Page, server: Se
     expect(page.get_by_text("Tern, the archive hall").first).to_be_visible()
 
 
+@pytest.mark.long
 def test_every_call_has_a_reference_and_is_shown_as_one_makes_it(page: Page, server: Serving) -> None:
     server.load(TERN)
     page.goto("/reference")

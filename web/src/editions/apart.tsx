@@ -5,10 +5,9 @@ import { client, type Fabric, got } from "../api/client";
 import type { components } from "../api/schema";
 import { useMay } from "../api/session";
 import { counted, number } from "../ui/words";
-import { Head } from "./letter";
-import { Said, Say } from "./lines";
 import { contracted } from "./names";
 import type { Comment } from "./queries";
+import { Head, Said, Say } from "./saying";
 
 type View = components["schemas"]["ApartView"];
 type Group = components["schemas"]["FileGroup"];

@@ -1,11 +1,11 @@
 /** A change as a letter: what and why, what it does, in which order, and the lines. */
-import { type ReactNode, useState } from "react";
+import { useState } from "react";
 import type { Fabric } from "../api/client";
 import { useSwitches } from "../api/queries";
 import { useMay } from "../api/session";
 import { counted, effectPhrases, number, share } from "../ui/words";
 import { Apart } from "./apart";
-import { Lines, Said, Say } from "./lines";
+import { Lines } from "./lines";
 import { contracted } from "./names";
 import { Picture } from "./picture";
 import {
@@ -17,6 +17,7 @@ import {
 	useSessions,
 	useTouched,
 } from "./queries";
+import { Head, Said, Say } from "./saying";
 
 interface Props {
 	fabric: Fabric;
@@ -110,10 +111,6 @@ export function Letter({
 }
 
 const before = (ripple: Ripple) => (ripple.against ? `in edition ${ripple.against}` : "nothing");
-
-export const Head = ({ children }: { children: ReactNode }) => (
-	<h3 className="mt-5 mb-1.5 label-small font-semibold">{children}</h3>
-);
 
 type WordsProps = { ripple: Ripple } & Pick<Props, "fabric" | "comments" | "commentable">;
 

@@ -4,8 +4,8 @@ import type { Fabric } from "../api/client";
 import { useMay, useSession } from "../api/session";
 import { Margin } from "../ui/margin";
 import { clock, counted, day } from "../ui/words";
-import { Said, Say } from "./lines";
 import { type Review, type Ripple, useAct, useReview, useSince } from "./queries";
+import { Said, Say } from "./saying";
 
 export function ReviewMargin({ fabric, ripple, same }: { fabric: Fabric; ripple?: Ripple; same: boolean }) {
 	const { data: review, error } = useReview(fabric);
