@@ -12,7 +12,7 @@ from barrio.api import views
 from barrio.api.desk import ERRORS, Editing, Reading, Sealing
 from barrio.api.fabrics import BackView, Seen
 from barrio.api.paging import PAGED, Paged
-from barrio.app import editions, goingback
+from barrio.app import editions, goingback, reviews
 from barrio.core.bundle import as_tar_gz, as_zip
 from barrio.store.editions import Edition
 
@@ -76,6 +76,19 @@ def get_tar(name: str, number: Number, at: Reading) -> Response:
 
 def _archive(called: str, content: bytes, media: str) -> Response:
     return Response(content, media_type=media, headers={"Content-Disposition": f'attachment; filename="{called}"'})
+
+
+class RecordView(BaseModel):
+    """All that is on record of how an edition came about: its offers, what was said of each, and the comments."""
+
+    edition: EditionView
+    offers: list[reviews.Told]
+
+
+@router.get("/editions/{number}/record.json", operation_id="getEditionRecord")
+def get_record(name: str, number: Number, at: Reading) -> RecordView:
+    """How an edition came about, to keep elsewhere: who asked, who said what of it, and when."""
+    return RecordView(edition=edition_view(editions.one(at, name, number)), offers=reviews.told(at, name, number))
 
 
 @router.post("/editions/{number}/again", operation_id="compileAgain")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from barrio.app import kept
 from barrio.app.cabling import standing
 from barrio.app.desk import Desk
 from barrio.core import compile
@@ -16,7 +17,7 @@ from barrio.core.errors import refuse
 from barrio.core.exchange.sheet import read_sheet
 from barrio.core.place.elevation import elevations
 from barrio.paper import labels, pages
-from barrio.store import drafts
+from barrio.store import drafts, editions
 from barrio.store.errors import Missing
 
 Progress = Callable[[int, int], None]
@@ -43,8 +44,11 @@ def order(desk: Desk, name: str, stock: bytes = b"", racks: str = "", since: int
 
 
 def _at(desk: Desk, name: str, version: int) -> Laid:
-    """The cables of an earlier version of a draft, with the numbers that their keys have now."""
+    """The cables of an earlier version of a draft, with the numbers that their keys have now; of an edition's, as it was sealed."""
     with desk.reading() as tx:
+        edition = next((one for one in editions.every(tx.connection, name) if one.version == version), None)
+        if edition is not None:
+            return kept.compiled(tx, edition).laid
         text = drafts.text_at(tx.connection, name, version)
         if text is None:
             raise Missing(f"Version {version} of {name} is too long ago. Name one of its history.")

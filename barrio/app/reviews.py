@@ -302,6 +302,40 @@ def stands(compiled: Compiled, one: Comment) -> bool:
 
 
 @dataclass(frozen=True, slots=True)
+class Told:
+    """An offer with all that was said of it."""
+
+    offer: Offer
+    voices: list[dict[str, str]]
+    comments: list[Comment]
+
+
+def told(desk: Desk, name: str, number: int) -> list[Told]:
+    """The offers that led to an edition, those taken back among them, the first first. Raises `Missing`."""
+    with desk.reading() as tx:
+        edition = editions.find(tx.connection, name, number)
+        earlier = editions.find(tx.connection, name, number - 1) if number > 1 else None
+        return [
+            Told(
+                one,
+                [
+                    {
+                        "author": each.author,
+                        "verdict": each.verdict,
+                        "note": each.note,
+                        "said_at": each.said_at.isoformat(),
+                        "seen": each.seen.hex(),
+                    }
+                    for each in reviews.voices(tx.connection, one.id)
+                ],
+                reviews.comments(tx.connection, one.id),
+            )
+            for one in reversed(reviews.offers(tx.connection, name))
+            if one.offered_at <= edition.sealed_at and (earlier is None or one.offered_at > earlier.sealed_at)
+        ]
+
+
+@dataclass(frozen=True, slots=True)
 class Waiting:
     """Something that waits for somebody: of which fabric, the offer's title, and in words for what."""
 

@@ -142,6 +142,17 @@ def test_who_declines_or_asks_keeps_it_open_and_comments_stand_as_long_as_what_t
     assert "1 comment is open" in " ".join(teo.get(f"{F}/review").json()["lacking"])
     ines.put(f"{F}/review/comments/{said['id']}", json={})
     assert seal(nadia)["number"] == 1
+    record = ines.get(f"{F}/editions/1/record.json").json()
+    (told,) = record["offers"]
+    assert [(one["author"], one["verdict"], one["note"]) for one in told["voices"]] == [
+        ("Teo", "asks", "a slower clock"),
+        ("Teo", "agrees", ""),
+    ]
+    assert [(one["words"], one["settled_by"]) for one in told["comments"]] == [
+        ("Is this one still there?", "Ines"),
+        ("It is not.", ""),
+    ]
+    assert told["offer"]["outcome"] == "sealed" and record["edition"]["number"] == 1
 
 
 def test_what_waits_for_somebody_is_told_to_them_alone(office: tuple[TestClient, TestClient, TestClient]) -> None:

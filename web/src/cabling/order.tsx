@@ -5,6 +5,7 @@ import { client, type Failure, got } from "../api/client";
 import { labelRows, useDownload } from "../api/downloads";
 import { type LabelSheet, type Pages, usePages } from "../api/jobs";
 import { useOpenFabric } from "../app/open";
+import { useEditions } from "../editions/queries";
 import { number } from "../ui/words";
 import { type Material, useMaterials } from "./queries";
 
@@ -12,6 +13,7 @@ export function OrderView({ rack }: { rack: string }) {
 	const fabric = useOpenFabric();
 	const [racks, setRacks] = useState(rack);
 	const [since, setSince] = useState("");
+	const editions = useEditions(fabric.name).data ?? [];
 	const { data, error } = useMaterials(racks, since);
 	const weigh = useMutation<Material[], Failure, File>({
 		mutationFn: (file) =>
@@ -82,9 +84,15 @@ export function OrderView({ rack }: { rack: string }) {
 							aria-label="Only what came since this version"
 							value={since}
 							placeholder={String(fabric.version)}
+							list="editions"
 							onChange={(event) => setSince(event.target.value.replace(/\D/g, ""))}
 						/>
 					</label>
+					<datalist id="editions">
+						{editions.map((one) => (
+							<option key={one.number} value={one.version} label={`edition ${one.number}: ${one.title}`} />
+						))}
+					</datalist>
 					<label className="button-plain cursor-pointer">
 						Weigh against what is in stock
 						<input

@@ -38,6 +38,13 @@ export function EditionMargin({
 				<a className="button-plain" href={`${at}/bundle.tar.gz`} download>
 					Files (tar)
 				</a>
+				<a
+					className="button-plain"
+					href={`${at}/record.json`}
+					download={`${fabric.name}-edition-${edition.number}.json`}
+				>
+					How it came about
+				</a>
 			</p>
 			<Again fabric={fabric} edition={edition} />
 			{mayEdit && (

@@ -1,6 +1,7 @@
 /** The margin of a draft: who agrees, what keeps it from being sealed, and what one can do about it. */
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import type { Fabric } from "../api/client";
+import { client, type Fabric, type Failure, got } from "../api/client";
 import { useMay, useSession } from "../api/session";
 import { Margin } from "../ui/margin";
 import { clock, counted, day } from "../ui/words";
@@ -38,6 +39,7 @@ export function ReviewMargin({ fabric, ripple, same }: { fabric: Fabric; ripple?
 					)}
 				</>
 			)}
+			<Checks fabric={fabric} />
 			<div className="label-small mt-4">Before it may be sealed</div>
 			<ul className="mt-1 mb-2 space-y-1">
 				{same && <li className="text-soft">Nothing is other than in the newest edition.</li>}
@@ -69,6 +71,54 @@ export function ReviewMargin({ fabric, ripple, same }: { fabric: Fabric; ripple?
 			)}
 			<Rule fabric={fabric} review={review} />
 		</Margin>
+	);
+}
+
+/** The findings of the draft, and what an independent reader finds in its files. */
+function Checks({ fabric }: { fabric: Fabric }) {
+	const read = useMutation<{ switches: number; findings: { message: string }[] }, Failure>({
+		mutationFn: () =>
+			got(client.GET("/api/v1/fabrics/{name}/readback", { params: { path: { name: fabric.name } } })),
+	});
+	return (
+		<>
+			<div className="label-small mt-4">Checks</div>
+			{fabric.findings.length ? (
+				<ul className="mt-1 space-y-1">
+					{fabric.findings.slice(0, 5).map((one) => (
+						<li key={`${one.code} ${one.message}`} className="border-l-4 border-weld pl-2">
+							{one.message}
+						</li>
+					))}
+					{fabric.findings.length > 5 && <li className="text-soft">and {fabric.findings.length - 5} more</li>}
+				</ul>
+			) : (
+				<p className="mt-1">No finding.</p>
+			)}
+			{read.data ? (
+				read.data.findings.length ? (
+					<ul className="mt-1 space-y-1">
+						{read.data.findings.slice(0, 5).map((one) => (
+							<li key={one.message} className="border-l-4 border-madder pl-2">
+								{one.message}
+							</li>
+						))}
+					</ul>
+				) : (
+					<p>Read back: {counted(read.data.switches, "switch", "switches")}, nothing that was not meant.</p>
+				)
+			) : (
+				<button
+					type="button"
+					className="button-plain"
+					disabled={read.isPending}
+					onClick={() => read.mutate()}
+				>
+					{read.isPending ? "All files are read…" : "Read all files back"}
+				</button>
+			)}
+			{read.error && <p className="text-madder">{read.error.message}</p>}
+		</>
 	);
 }
 
