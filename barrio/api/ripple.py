@@ -62,7 +62,10 @@ class SessionChange(BaseModel):
 
 
 class ChangedLine(BaseModel):
+    """A line that changes, in its blocks; `device` is the port or device that it is about, where it is about one."""
+
     within: list[str]
+    device: str
     before: str
     after: str
     effect: Effect
@@ -238,6 +241,6 @@ def lines_view(lines: Iterable[LineChange]) -> list[ChangedLine]:
 
 def line_view(line: LineChange) -> ChangedLine:
     return ChangedLine(
-        within=list(line.within), before=line.before, after=line.after, effect=line.effect, words=WORDS[line.effect], why=line.why,
+        within=list(line.within), device=line.about.get("device", ""), before=line.before, after=line.after, effect=line.effect, words=WORDS[line.effect], why=line.why,
         source=line.source,
     )  # fmt: skip

@@ -50,6 +50,7 @@ export const RIPPLE: Ripple = {
 
 const line = (after: string) => ({
 	within: ["bfd", "profile fabric"],
+	device: "",
 	before: "",
 	after,
 	effect: "none" as const,

@@ -92,6 +92,34 @@ export function useDrafted(fabric: Fabric): { touched?: ReadonlySet<string>; gon
 	}, [against, data]);
 }
 
+export type PortChange = "comes" | "goes" | "changes";
+
+/** What the draft does to the ports of one switch, by their names. Nothing without an edition. */
+export function usePortChanges(fabric: Fabric, name: string): ReadonlyMap<string, PortChange> {
+	const against = useRippleSums(fabric).data?.against ?? 0;
+	const { data } = useQuery({
+		queryKey: ["fabric", fabric.name, "ripple switch", fabric.version, name],
+		queryFn: () =>
+			got(
+				client.GET("/api/v1/fabrics/{name}/ripple/switches/{switch}", {
+					params: { path: { name: fabric.name, switch: name } },
+				}),
+			),
+		enabled: against > 0,
+		retry: false,
+	});
+	return useMemo(() => {
+		const found = new Map<string, PortChange>();
+		for (const line of data ?? []) {
+			if (!line.device) continue;
+			const now = !line.before ? "comes" : !line.after ? "goes" : "changes";
+			const was = found.get(line.device);
+			found.set(line.device, was && was !== now ? "changes" : now);
+		}
+		return found;
+	}, [data]);
+}
+
 export const useSessions = (fabric: Fabric, sides: Sides, enabled: boolean) =>
 	useQuery({
 		queryKey: ["fabric", fabric.name, "ripple sessions", fabric.version, sides],

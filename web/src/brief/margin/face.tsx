@@ -4,6 +4,7 @@ import type { Fabric, Face, FacePort } from "../../api/client";
 import { useChange } from "../../api/edits";
 import { useFace } from "../../api/queries";
 import { useMay } from "../../api/session";
+import { type PortChange, usePortChanges } from "../../editions/queries";
 import type { Lying } from "../weave/scene";
 
 const CELL = 17;
@@ -20,6 +21,11 @@ const USES: Record<string, [string, string]> = {
 	free: ["free", "transparent"],
 };
 
+const DRAFTED: Record<string, string> = {
+	comes: ", new with the draft",
+	goes: ", goes with the draft",
+	changes: ", changed by the draft",
+};
 const SAID: Record<string, string> = { laid: ", laid", wrong: ", does not lie as planned" };
 
 interface Hole {
@@ -65,6 +71,7 @@ interface Props {
 export function FaceView({ fabric, name, kind, marked, plain = false, lying, onCable }: Props) {
 	const mayEdit = useMay("edit", fabric.name);
 	const { data } = useFace(fabric.name, fabric.version, name);
+	const changes = usePortChanges(fabric, name);
 	const [picked, setPicked] = useState<string[]>([]);
 	const start = useRef<number | null>(null);
 	if (!data || data.switch !== name) return <div className="h-24" />;
@@ -88,6 +95,18 @@ export function FaceView({ fabric, name, kind, marked, plain = false, lying, onC
 						start.current = null;
 					}}
 				>
+					<defs>
+						<pattern
+							id="changed"
+							width="4"
+							height="4"
+							patternUnits="userSpaceOnUse"
+							patternTransform="rotate(45)"
+						>
+							<rect width="4" height="4" fill="var(--weld-pale)" />
+							<rect width="2" height="4" fill="var(--weld)" />
+						</pattern>
+					</defs>
 					{holes.map((hole, index) => (
 						<g
 							key={hole.name}
@@ -102,7 +121,7 @@ export function FaceView({ fabric, name, kind, marked, plain = false, lying, onC
 								if (start.current !== null) setPicked(within(start.current, index));
 							}}
 						>
-							<Socket hole={hole} picked={picked} marked={marked} lying={lying} />
+							<Socket hole={hole} picked={picked} marked={marked} lying={lying} changes={changes} />
 						</g>
 					))}
 				</svg>
@@ -116,6 +135,12 @@ export function FaceView({ fabric, name, kind, marked, plain = false, lying, onC
 						{USES[use]?.[0] ?? use}
 					</span>
 				))}
+				{changes.size > 0 && !lying && (
+					<span className="flex items-center gap-1">
+						<i className="hatched-solid inline-block h-1 w-2.5" />
+						changed by the draft
+					</span>
+				)}
 				{data.own_plan && <span>planned by itself</span>}
 			</div>
 			{shown && !plain && picked.length === 1 && (
@@ -154,7 +179,12 @@ function Socket({
 	picked,
 	marked,
 	lying,
-}: Pick<Props, "marked" | "lying"> & { hole: Hole; picked: string[] }) {
+	changes,
+}: Pick<Props, "marked" | "lying"> & {
+	hole: Hole;
+	picked: string[];
+	changes: ReadonlyMap<string, PortChange>;
+}) {
 	const lanes = hole.ports.length;
 	const side = CELL - 3;
 	return (
@@ -169,7 +199,7 @@ function Socket({
 				return (
 					<g key={port.name}>
 						<title>
-							{`${port.name}: ${USES[port.use]?.[0] ?? port.use}${port.peer ? `, ${port.peer}` : ""}${port.shut ? `, ${port.shut}` : ""}${SAID[lying?.get(port.cable) ?? ""] ?? ""}`}
+							{`${port.name}: ${USES[port.use]?.[0] ?? port.use}${port.peer ? `, ${port.peer}` : ""}${port.shut ? `, ${port.shut}` : ""}${SAID[lying?.get(port.cable) ?? ""] ?? ""}${DRAFTED[changes.get(port.name) ?? ""] ?? ""}`}
 						</title>
 						<rect
 							data-marked={port.name === marked || undefined}
@@ -190,6 +220,19 @@ function Socket({
 							}
 							strokeWidth={on || port.name === marked ? 2 : 1}
 						/>
+						{!lying && changes.has(port.name) && (
+							<path
+								data-drafted={changes.get(port.name)}
+								d={
+									changes.get(port.name) === "goes"
+										? `M${x} ${hole.y + 1}h${width / 3}l${-width / 3} ${side / 3}z`
+										: `M${x} ${hole.y + side - 4}h${width}v5h${-width}z`
+								}
+								fill={changes.get(port.name) === "goes" ? "var(--madder)" : "url(#changed)"}
+								stroke="var(--paper)"
+								strokeWidth="0.8"
+							/>
+						)}
 						{lying?.get(port.cable) === "laid" && (
 							<rect
 								x={x}
