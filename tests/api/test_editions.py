@@ -105,6 +105,19 @@ def test_nobody_agrees_to_their_own_draft_nor_to_what_they_have_not_seen(
     assert late.status_code == 409 and "since you looked" in late.json()["detail"]
 
 
+def test_a_stale_draft_is_neither_offered_nor_sealed(office: tuple[TestClient, TestClient, TestClient]) -> None:
+    ines, teo, nadia = office
+    old = version(ines)
+    edit(ines, "services.ntp", ["10.90.0.23"])
+    late = ines.put(f"{F}/review", json={"version": old, "title": "late"})
+    offer(ines)
+    agree(teo)
+    stale = nadia.post(f"{F}/editions", json={"version": old})
+    for refused in (late, stale):
+        assert refused.status_code == 409 and "changed" in refused.json()["detail"], refused.text
+    assert seal(nadia)["number"] == 1
+
+
 def test_a_later_change_asks_again_and_tells_only_what_is_new_since(
     office: tuple[TestClient, TestClient, TestClient],
 ) -> None:

@@ -6,10 +6,13 @@ import base64
 import hashlib
 import hmac
 import json
+import random
 import re
 import shutil
 import socket
 import subprocess
+import sys
+import time
 from collections.abc import Callable
 from pathlib import Path
 
@@ -19,6 +22,7 @@ from barrio.app import drafts, editions, outlets, people, repositories, reviews
 from barrio.app.desk import Actor, Desk
 from barrio.app.house import House
 from barrio.app.rights import Role
+from barrio.app.secret import Keys
 from barrio.core import Refused
 from barrio.core.brief.document import set_value
 from barrio.jobs.sender import send_due
@@ -198,3 +202,57 @@ def test_a_secret_of_an_outlet_stands_nowhere_in_clear(house: House) -> None:
     with house.connections.connection() as connection:
         whole = str(connection.execute("select outlets, altered from outlets, altered").fetchall())
     assert key not in whole
+
+
+SENDER = """
+import sys
+from pathlib import Path
+from barrio.app.house import House
+from barrio.app.secret import Keys
+from barrio.jobs.sender import send_due
+from barrio.store.database import connect
+house = House(connect(sys.argv[1]), keys=Keys(bytes.fromhex(sys.argv[2])), folder=Path(sys.argv[3]))
+print("ready", flush=True)
+while True:
+    send_due(house)
+"""
+
+
+@pytest.mark.long
+def test_senders_that_are_killed_lose_nothing_and_send_nothing_under_two_names(house: House, tmp_path: Path) -> None:
+    """Two senders at a time, killed again and again while editions are sealed; webhooks and git have each edition once, in order."""
+    without_review(house, "tern")
+    key = b"k" * 32
+    house.keys = Keys(key)
+    remote = tmp_path / "remote.git"
+    subprocess.run(["git", "init", "--quiet", "--bare", str(remote)], check=True)
+    with receiver() as heard:
+        outlets.add(Desk(house), "webhook", None, heard.address, "the secret")
+        outlets.add(Desk(house), "git", None, str(remote), "")
+        chance = random.Random(8710)
+        for number in range(1, 13):
+            senders = [
+                subprocess.Popen(
+                    [sys.executable, "-c", SENDER, house.connections.conninfo, key.hex(), str(tmp_path / f"sender-{at}")],
+                    stdout=subprocess.PIPE, text=True,
+                )
+                for at in range(2)
+            ]  # fmt: skip
+            for sender in senders:
+                assert sender.stdout is not None and sender.stdout.readline() == "ready\n"
+            sealed(house, "services.ntp", [f"10.90.0.{number}"], f"clock {number}")
+            time.sleep(chance.random())
+            for sender in senders:
+                sender.kill()
+                sender.wait()
+        _soon(house)
+        while send_due(house):
+            _soon(house)
+        assert not [one for one in outlets.every(Desk(house))[1] if one.done_at is None]
+        said = {headers["barrio-delivery"]: json.loads(body)["number"] for _, headers, body in heard.calls}
+        assert sorted(said.values()) == list(range(1, 13)), "each under one name"
+        first = list(dict.fromkeys(headers["barrio-delivery"] for _, headers, _ in heard.calls))
+        assert [said[name] for name in first] == list(range(1, 13)), "and in order"
+        tags = git.git(remote, "tag", "--list", "--sort=v:refname").decode().split()
+        assert tags == [f"tern/edition-{number}" for number in range(1, 13)]
+        assert git.git(remote, "rev-list", "--count", "tern").decode().strip() == "12"

@@ -247,3 +247,10 @@ def test_a_model_that_reads_breakouts_when_it_starts_reboots_for_one() -> None:
             (why,) = [line for line in found.by_key["leaf/t02/a"].changes if line.effect is Effect.REBOOT]
             assert (why.after, why.source) == ("u8 broken out otherwise", "catalogue")
             assert {one.ends[0] for one in found.sessions.values()} == {"leaf-t02"}
+
+
+def test_a_gateway_with_another_address_leaves_its_segment_without_one_for_a_moment() -> None:
+    _, _, found = changed(TERN, ("segments.tape-robots.v4", "10.72.11.0/24"))
+    assert found.gateways == {"tape-robots": ["leaf-t01", "leaf-t02", "leaf-t03", "leaf-t04"]}
+    _, _, same = changed(TERN, ("underlay.mtu", 9100))
+    assert same.gateways == {}

@@ -77,6 +77,9 @@ def concern(line: LineChange, known: Concerned) -> LineChange:
     if effect in (Effect.NEW, Effect.GONE):
         if not ("session" in line.about or (rule is not None and rule.touches == "device")):
             return line
+        device = line.about.get("device", "")
+        if effect is Effect.GONE and device in known.segments:
+            known.devices.add(f"segment {known.segments[device]}")
         # A session whose two ends stay, and that is called otherwise, is no new one: it restarts.
         again = known.stay(_sessions(line, known))
         if not again or not _is_of_session(line):
