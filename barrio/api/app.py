@@ -75,6 +75,10 @@ ROUTERS = (
 )  # fmt: skip
 
 
+BESIDE = (fabrics.ended_router, reviews.waiting_router)
+"""Routes that stand beside those of their fabrics."""
+
+
 def make_app(house: House | None, web: Path = FRONT, public: str = "", log_all: bool = False) -> FastAPI:
     """The application over a house; without one, only its OpenAPI document is of use. `public` is the address that it is known by."""
     app = FastAPI(title="Barrio", version="0.1.0", docs_url=None, redoc_url=None, openapi_url="/api/v1/openapi.json")
@@ -82,8 +86,8 @@ def make_app(house: House | None, web: Path = FRONT, public: str = "", log_all: 
     problems.install(app)
     for module in ROUTERS:
         app.include_router(module.router)
-    app.include_router(fabrics.ended_router)
-    app.include_router(reviews.waiting_router)
+    for router in BESIDE:
+        app.include_router(router)
 
     @app.get("/api/v1/health", operation_id="getHealth")
     def get_health(response: Response) -> Health:
@@ -116,7 +120,7 @@ def make_app(house: House | None, web: Path = FRONT, public: str = "", log_all: 
 
     app.add_middleware(Guard, public=public)
     app.add_middleware(Measures, every=log_all)
-    app.openapi = lambda: described(app, [app.router, *(module.router for module in ROUTERS)])  # type: ignore[method-assign]
+    app.openapi = lambda: described(app, [app.router, *(module.router for module in ROUTERS), *BESIDE])  # type: ignore[method-assign]
     return app
 
 

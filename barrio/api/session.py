@@ -201,7 +201,9 @@ def get_me(at: Mine) -> MeView:
 
 @router.put("/me", operation_id="putMe", status_code=204)
 def put_me(page: MyPage, at: Mine) -> None:
-    people.change_me(at, page.called, page.keys, page.manners.model_dump())
+    people.change_me(
+        at, page.called, page.keys, page.manners.model_dump(exclude=set() if page.manners.mail else {"mail"})
+    )
 
 
 @router.put("/me/password", operation_id="putPassword", status_code=204)
