@@ -5,7 +5,7 @@ from __future__ import annotations
 from barrio.app.transaction import Transaction
 from barrio.contained.process import APART
 from barrio.core import Compiled, Refused
-from barrio.core.edition import Inputs, read_inputs
+from barrio.core.edition import Inputs, program, read_inputs
 from barrio.store import editions
 from barrio.store.drafts import Draft
 from barrio.store.editions import Edition
@@ -29,3 +29,26 @@ def base(tx: Transaction, draft: Draft) -> Compiled | None:
         return compiled(tx, newest, tx.readable(draft)) if newest else None
     except Refused:
         return None
+
+
+MANY = 100
+"""Switches from which on it is quicker to read what an edition keeps than to render it again."""
+
+
+def fill(tx: Transaction, edition: Edition, compiled: Compiled, beside: Compiled) -> None:
+    """Give a compiled edition the files that it keeps, where many are looked at beside another's and this very program wrote them."""
+    other = sum(beside.models.get(key) is not model for key, model in compiled.models.items())
+    if edition.program != program() or other < MANY or compiled.rendered > len(compiled.models) - MANY:
+        return
+    names = {str(switch.name): switch.key for switch in compiled.staged}
+    paths = {
+        path: digest
+        for path, digest in editions.files_of(tx.connection, edition.id).items()
+        if path.startswith("switches/")
+    }
+    texts = {digest: content.decode() for digest, content in editions.texts(tx.connection, paths.values()).items()}
+    found: dict[str, dict[str, str]] = {}
+    for path, digest in paths.items():
+        _, name, inside = path.split("/", 2)
+        found.setdefault(names[name], {})[inside] = texts[digest]
+    compiled.take_files(found)

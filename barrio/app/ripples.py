@@ -101,7 +101,10 @@ def _sides(desk: Desk, name: str, against: int | None, edition: int | None) -> S
         else:
             after, usual = _read(tx, editions.find(tx.connection, name, edition), tx.readable(draft)), edition - 1
         number = usual if against is None else against
-        before = _read(tx, editions.find(tx.connection, name, number), after) if number else None
+        earlier = editions.find(tx.connection, name, number) if number else None
+        before = _read(tx, earlier, after) if earlier else None
+        if earlier is not None and before is not None:
+            kept.fill(tx, earlier, before, after)
         return Sides(before, after, draft.version, edition or 0, number)
 
 

@@ -135,6 +135,16 @@ class Compiled(_Drawing):
             )
         return found
 
+    def take_files(self, files: Mapping[str, Mapping[str, str]]) -> None:
+        """Take files by switch key that this very program rendered of this very fabric before, in place of rendering them again."""
+        for key, of_switch in files.items():
+            self._files.setdefault(key, of_switch)
+
+    @property
+    def rendered(self) -> int:
+        """How many switches have their files at hand."""
+        return len(self._files)
+
     def plans(self, switch_key: str) -> tuple[FilePlan, ...]:
         """The files that a switch gets, without their text."""
         return tuple(files_of(self.models[switch_key], self.targets[switch_key]))

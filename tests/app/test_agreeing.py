@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from hashlib import sha256
 from typing import Any
 
+import pytest
 from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule, run_state_machine_as_test
 
-from barrio.app import drafts, editions, goingback, kept, people, pools, reviews
+from barrio.app import drafts, editions, goingback, kept, people, pools, reviews, ripples
 from barrio.app.desk import Actor, Desk
 from barrio.app.house import House
 from barrio.app.rights import Role
-from barrio.core import Refused
+from barrio.core import Compiled, Refused
 from barrio.core.brief.document import apply
 from barrio.store import editions as stored
 from barrio.store.errors import Missing, Stale
@@ -222,3 +224,24 @@ def test_an_old_edition_compiles_to_the_same_bytes_whatever_came_since(databases
     assert total is not None and total[1] < total[0] and total[2] == total[1] + 4, (
         "each text once, and the inputs of four"
     )
+
+
+def test_files_that_an_edition_keeps_are_those_that_it_would_be_rendered_to(
+    databases: Databases, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(kept, "MANY", 1)
+    house = House(databases.fresh(SMALL))
+    desk = Desk(house, Actor("Ines"))
+    reviews.set_rule(Desk(house), "small", 0, [])
+    rendered = {key: dict(files) for key, files in all_files(drafts.load(desk, "small").compiled).items()}
+    editions.seal(desk, "small", 1, "as cabled")
+    other = Desk(House(house.connections))
+    drafts.save(desk, "small", 1, lambda text: apply(text, [("underlay.mtu", 9100)]), "a word")
+    found = ripples.of(other, "small")
+    assert found.before is not None and found.before._files.keys() == rendered.keys()
+    assert {key: dict(files) for key, files in found.before._files.items()} == rendered
+    assert len(found.ripple.switches) == len(rendered)
+
+
+def all_files(compiled: Compiled) -> dict[str, Mapping[str, str]]:
+    return {switch.key: compiled.files(switch.key) for switch in compiled.staged}
