@@ -7,10 +7,12 @@ from uuid import UUID
 
 from barrio.app import editions as use_editions
 from barrio.app.desk import Desk, Forbidden
-from barrio.app.output import bundle
+from barrio.app.drafts import load
+from barrio.app.output import render
 from barrio.app.rights import Right
 from barrio.app.transaction import Transaction
 from barrio.core.archives import read_archive
+from barrio.core.bundle import bundle_files
 from barrio.core.compare.bundles import Apart, Files, TextRow, apart, rows
 from barrio.core.errors import refuse
 from barrio.store import editions
@@ -55,7 +57,7 @@ def compare_file(desk: Desk, name: str, one: str, other: str, path: str) -> list
 def side(desk: Desk, name: str, said: str) -> Files:
     """A side by its name: `draft`, `edition 3`, `fabric tern`, `edition 3 of tern`, or `brought <id>`."""
     if said == "draft":
-        return bundle(desk, name)
+        return _draft(desk, name)
     words = re.fullmatch(
         r"edition (\d{1,9})(?: of ([a-z0-9-]{1,60}))?|fabric ([a-z0-9-]{1,60})|brought ([0-9a-f-]{36})", said
     )
@@ -71,7 +73,15 @@ def side(desk: Desk, name: str, said: str) -> Files:
     other = fabric or of or name
     if not desk.may_read(other):
         raise Forbidden(Right.READ, other, [])
-    return use_editions.files(desk, other, int(number)) if number else bundle(desk, other)
+    return use_editions.files(desk, other, int(number)) if number else _draft(desk, other)
+
+
+def _draft(desk: Desk, name: str) -> Files:
+    """The bundle of a draft, to be looked at."""
+    found = load(desk, name)
+    with desk.house.gate.room_for(len(found.compiled.staged)):
+        render(found)
+        return bundle_files(found.draft.document, found.compiled, leaves=False)
 
 
 def _brought(desk: Desk, name: str, identity: str) -> bytes:

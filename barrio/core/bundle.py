@@ -31,8 +31,8 @@ _MODE = 0o644
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
-def bundle_files(document: Document, compiled: Compiled) -> dict[str, bytes]:
-    """Every file of the bundle, by path, in the order in which they are written.
+def bundle_files(document: Document, compiled: Compiled, leaves: bool = True) -> dict[str, bytes]:
+    """Every file of the bundle, by path, in the order in which they are written. One that only is looked at, and does not leave, is not asked whether it may.
 
     Raises `Refused`: `target.*` when the target cannot carry a switch, and `lockout` when nobody would reach one any more.
     """
@@ -40,7 +40,7 @@ def bundle_files(document: Document, compiled: Compiled) -> dict[str, bytes]:
     for switch in compiled.staged:
         for path, text in compiled.files(switch.key).items():
             files[f"switches/{switch.name}/{path}"] = text.encode()
-    cut_off = compiled.cut_off()
+    cut_off = compiled.cut_off() if leaves else ()
     if cut_off:
         raise Refused(cut_off)
     files["cabling.csv"] = cabling_csv(compiled.laid).encode()
