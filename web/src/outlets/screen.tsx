@@ -79,7 +79,11 @@ function Row({ outlet }: { outlet: Outlet }) {
 					disabled={!outlet.deliveries.length}
 					onClick={() => setOpen(!open)}
 				>
-					{waits.length ? `${counted(waits.length, "waits", "wait")}` : "all sent"}
+					{waits.length
+						? `${counted(waits.length, "waits", "wait")}`
+						: outlet.deliveries.length
+							? "all sent"
+							: "nothing yet"}
 				</button>
 				<button
 					type="button"
@@ -202,7 +206,7 @@ function New() {
 					aria-label={kind === "mail" ? "Password of the mail server" : "Secret to sign with"}
 					type="password"
 					autoComplete="off"
-					className="field h-8 w-96"
+					className="field block h-8 w-96"
 					placeholder={
 						kind === "mail"
 							? "password of the mail server, if it wants one"

@@ -25,7 +25,9 @@ export function ReferenceScreen() {
 			<div className="flex min-h-0">
 				<main className="flex min-w-0 flex-1 flex-col px-8 pt-5">
 					<div className="flex items-baseline gap-4 pb-3">
-						<h1 className="text-[17px] font-bold">{counted(shown.length, "call")}</h1>
+						<h1 className="text-[17px] font-bold">
+							{data ? counted(shown.length, "call") : "The API’s document is read…"}
+						</h1>
 						<input
 							type="search"
 							aria-label="Find a call"
