@@ -130,15 +130,14 @@ def _is_of_session(line: LineChange) -> bool:
 def _sessions(line: LineChange, known: Concerned) -> list[Session]:
     """The sessions that a changed line is about."""
     rule, about = line.rule, line.about
-    vrf = about.get("vrf", "") if line.within or "vrf" in about else ""
     sides = [known.before, known.after]
     if rule is not None and rule.touches == "device":
         device = about.get("device", "")
         return [one for side in sides for one in side.by_device.get(device, ())]
-    if rule is not None and rule.touches in ("block", "switch"):
-        if rule.touches == "switch":
-            return list(known.before.every.values())
-        return [one for (of, _), one in known.before.by_name.items() if of == vrf]
+    if rule is not None and rule.touches == "switch":
+        return list(known.before.every.values())
+    if rule is not None and rule.touches == "block":
+        return [one for (of, _), one in known.before.by_name.items() if of == about.get("vrf", "")]
     name = about.get("session", about.get("group", ""))
     vrf = _vrf_of(line)
     found = [side.by_name[vrf, name] for side in sides if (vrf, name) in side.by_name]

@@ -17,6 +17,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, field_validator
 
+from barrio.core.render.shapes import shape_of
+
 
 class Effect(StrEnum):
     """What a change does to traffic, from nothing to the worst."""
@@ -121,7 +123,6 @@ class FileEffects(BaseModel):
 HOLES = ("session", "group", "joins", "device", "vrf", "vlan", "vni", "thing", "user")
 """What a line may be about. `session` is how a switch names the other end, `group` a name that sessions share, and `joins` the group of a session,
 which it is not known by."""
-_HOLE = re.compile(r"\\\{(\w+|\\\.\\\.\\\.)\\\}")
 
 
 @cache
@@ -131,18 +132,7 @@ def shape(words: str) -> re.Pattern[str]:
     >>> shape("neighbor {session} timers {...}").fullmatch("neighbor fabric timers 3 9").groupdict()
     {'session': 'fabric'}
     """
-
-    def group(found: re.Match[str]) -> str:
-        name = found[1]
-        if name == r"\.\.\.":
-            return ".*"
-        if name == "_":
-            return r"\S+"
-        if name not in HOLES:
-            raise ValueError(f"{{{name}}} stands for nothing; there are {', '.join(HOLES)}, _ and ...")
-        return rf"(?P<{name}>\S+)"
-
-    return re.compile(_HOLE.sub(group, r"\ ".join(map(re.escape, words.split()))))
+    return shape_of(words, HOLES)
 
 
 @dataclass(frozen=True)

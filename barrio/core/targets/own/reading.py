@@ -13,6 +13,7 @@ from functools import cached_property
 from ipaddress import ip_interface
 
 from barrio.core.render.facts import Facts, is_address
+from barrio.core.render.shapes import shape_of
 
 HOLES = {
     "name": "the switch's own name",
@@ -36,7 +37,6 @@ HOLES = {
     "gateway": "the address of a gateway, the same on every leaf",
 }
 """What rules may find, by its word."""
-_HOLE = re.compile(r"\\\{(\w+|\\\.\\\.\\\.)\\\}")
 
 
 @dataclass(frozen=True)
@@ -60,18 +60,7 @@ def pattern_of(words: str) -> re.Pattern[str]:
     >>> pattern_of("peer {peer} as {peer_as}").fullmatch("peer 10.64.0.1 as 65001").groupdict()
     {'peer': '10.64.0.1', 'peer_as': '65001'}
     """
-
-    def group(found: re.Match[str]) -> str:
-        name = found[1]
-        if name == r"\.\.\.":
-            return ".*"
-        if name == "_":
-            return r"\S+"
-        if name not in HOLES:
-            raise ValueError(f"{{{name}}} stands for nothing; there are {', '.join(HOLES)}, _ and ...")
-        return rf"(?P<{name}>[^\s;\"]+)"
-
-    return re.compile(_HOLE.sub(group, r"\ ".join(map(re.escape, words.split()))))
+    return shape_of(words, HOLES, r"[^\s;\"]+")
 
 
 def said(text: str, rules: Sequence[Rule], comment: str = "") -> Iterator[dict[str, str]]:
