@@ -152,6 +152,44 @@ test("an unsafe order is said in words", async () => {
 	);
 });
 
+test("a reviewer has all files read back, and sees what was found that nobody meant", async () => {
+	editions({
+		[`GET ${F}/readback`]: { switches: 30, refused: 0, findings: [{ message: "leaf-r01a names no AS." }] },
+	});
+	await userEvent.click(await screen.findByRole("button", { name: "Read all files back" }));
+	expect(await screen.findByText("leaf-r01a names no AS.")).toBeTruthy();
+});
+
+test("a keeper sets how many must agree, and who has no such right sees it as words", async () => {
+	const asked = editions({ [`PUT ${F}/review/rule`]: REVIEW });
+	await userEvent.selectOptions(await screen.findByLabelText("How many must agree"), "2");
+	await waitFor(() => expect(sent(asked, "PUT", "/review/rule")).toEqual([{ agree: 2, people: [] }]));
+});
+
+test("sessions that restart are told with both ends, the cable, what they carry and whose lines do it", async () => {
+	const session = {
+		ends: ["leaf-r01a", "spine-1"],
+		families: ["ipv4 unicast"],
+		cable: "M-0001",
+		by: ["leaf-r01a"],
+	};
+	editions({
+		[`GET ${F}/ripple`]: {
+			...RIPPLE,
+			sessions: 1,
+			links: ["M-0001"],
+			gateways: { "tide-grid": ["leaf-r01a"] },
+		},
+		[`GET ${F}/ripple/sessions`]: [session],
+	});
+	await userEvent.click(await screen.findByRole("button", { name: "1 session restarts" }));
+	const list = await screen.findByLabelText("Sessions that restart");
+	expect(list.textContent).toBe("leaf-r01a – spine-1 M-0001, ipv4 unicast; by leaf-r01a");
+	expect(
+		screen.getByText(/1 link goes down; 1 segment loses its gateway for a moment: tide-grid/),
+	).toBeTruthy();
+});
+
 test("names that count on are told as a range", () => {
 	expect(contracted(["leaf-r01a", "leaf-r02a", "leaf-r03a", "spine-1"])).toBe(
 		"leaf-r01a … leaf-r03a, spine-1",
