@@ -96,6 +96,7 @@ def tarred(name: str, kind: bytes = tarfile.REGTYPE) -> bytes:
 @pytest.mark.parametrize(
     "content",
     [zipped("../up"), zipped("brief.yaml", "a/../../b"), zipped("/etc/passwd"), zipped("a\\..\\b"), tarred("../up"), tarred("brief.yaml", tarfile.SYMTYPE)],
+    ids=str.split("up deep root backslash tar link"),
 )  # fmt: skip
 def test_an_archive_that_climbs_out_is_refused_whole(content: bytes) -> None:
     with pytest.raises(Refused) as refused:
@@ -104,7 +105,9 @@ def test_an_archive_that_climbs_out_is_refused_whole(content: bytes) -> None:
 
 
 @pytest.mark.parametrize(
-    "content", [b"", b"PK", b"PK\x03\x04broken", b"\x1f\x8b\x08broken", zipped("readme"), as_zip({"a": b"1"})[:40]]
+    "content",
+    [b"", b"PK", b"PK\x03\x04broken", b"\x1f\x8b\x08broken", zipped("readme"), as_zip({"a": b"1"})[:40]],
+    ids=str.split("empty two broken gzip other cut"),
 )
 def test_what_is_no_bundle_is_refused_with_what_one_is(content: bytes) -> None:
     with pytest.raises(Refused) as refused:
