@@ -34,5 +34,7 @@ export const useTried = (
 				}),
 			),
 		enabled: wanted,
+		// Between two answers a button that is being pressed stays what it is.
+		placeholderData: keepPreviousData,
 		retry: false,
 	});

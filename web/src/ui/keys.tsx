@@ -8,7 +8,7 @@ const EVERYWHERE: Keys = [
 	["Ctrl K", "search and commands"],
 	["Ctrl Z", "undo the last change"],
 	["Ctrl Shift Z", "redo"],
-	["1 … 5", "Brief, Ledger, Segments, Configs, Cabling"],
+	["1 … 7", "the steps along the top"],
 	["M", "fold or open the margin"],
 	["?", "these keys"],
 ];
