@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from barrio.app.transaction import Transaction
 from barrio.contained.process import APART
 from barrio.core import Compiled, Refused
@@ -40,6 +42,18 @@ def fill(tx: Transaction, edition: Edition, compiled: Compiled, beside: Compiled
     other = sum(beside.models.get(key) is not model for key, model in compiled.models.items())
     if edition.program != program() or other < MANY or compiled.rendered > len(compiled.models) - MANY:
         return
+    compiled.take_files(_files(tx, edition, compiled))
+
+
+def as_left(tx: Transaction, edition: Edition, compiled: Compiled) -> Compiled:
+    """A compiled edition with the very files that left, whichever program wrote them."""
+    again = replace(compiled, _files={}, _stale={})
+    again.take_files(_files(tx, edition, compiled))
+    return again
+
+
+def _files(tx: Transaction, edition: Edition, compiled: Compiled) -> dict[str, dict[str, str]]:
+    """The files that an edition keeps, by switch."""
     names = {str(switch.name): switch.key for switch in compiled.staged}
     paths = {
         path: digest
@@ -51,4 +65,4 @@ def fill(tx: Transaction, edition: Edition, compiled: Compiled, beside: Compiled
     for path, digest in paths.items():
         _, name, inside = path.split("/", 2)
         found.setdefault(names[name], {})[inside] = texts[digest]
-    compiled.take_files(found)
+    return found

@@ -15,7 +15,7 @@ import re
 import tarfile
 import zipfile
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 
 from barrio.core.attach.attachments import Attachment
 from barrio.core.brief.document import Document
@@ -26,6 +26,7 @@ from barrio.core.compile import Compiled
 from barrio.core.errors import Refused
 from barrio.core.ledger.pool import Family, prefix_text
 from barrio.core.render.engine import FilePlan
+from barrio.core.structure.parts import Switch
 
 _MODE = 0o644
 _EPOCH = (1980, 1, 1, 0, 0, 0)
@@ -38,15 +39,27 @@ def bundle_files(document: Document, compiled: Compiled, leaves: bool = True) ->
     """
     files: dict[str, bytes] = {"brief.yaml": document.text.encode()}
     for switch in compiled.staged:
-        for path, text in compiled.files(switch.key).items():
-            files[f"switches/{switch.name}/{path}"] = text.encode()
+        files |= switch_files(compiled, switch)
     cut_off = compiled.cut_off() if leaves else ()
     if cut_off:
         raise Refused(cut_off)
-    files["cabling.csv"] = cabling_csv(compiled.laid).encode()
-    files["numbers.csv"] = numbers_csv(compiled).encode()
-    files["inventory.json"] = _json(inventory(compiled))
-    return with_manifest(compiled, files)
+    return with_manifest(compiled, files | sheets(document, compiled))
+
+
+def switch_files(compiled: Compiled, switch: Switch) -> dict[str, bytes]:
+    """The files of one switch by their place in the bundle. Raises as `Compiled.files`."""
+    return {f"switches/{switch.name}/{path}": text.encode() for path, text in compiled.files(switch.key).items()}
+
+
+def sheets(document: Document, compiled: Compiled, but: frozenset[str] = frozenset()) -> dict[str, bytes]:
+    """The files of a bundle that are about the whole fabric, without the manifest, and without those that nobody asks for."""
+    makers: dict[str, Callable[[], bytes]] = {
+        "brief.yaml": document.text.encode,
+        "cabling.csv": lambda: cabling_csv(compiled.laid).encode(),
+        "numbers.csv": lambda: numbers_csv(compiled).encode(),
+        "inventory.json": lambda: _json(inventory(compiled)),
+    }
+    return {path: make() for path, make in makers.items() if path not in but}
 
 
 def with_manifest(compiled: Compiled, files: dict[str, bytes]) -> dict[str, bytes]:
@@ -132,7 +145,11 @@ def _csv(header: Iterable[str], rows: Iterable[Iterable[object]]) -> str:
 
 def harmless(cell: object) -> object:
     """A cell that no spreadsheet takes for a formula."""
-    return f"'{cell}" if isinstance(cell, str) and cell.startswith(("=", "+", "-", "@", "\t", "\r")) else cell
+    return f"'{cell}" if isinstance(cell, str) and cell[:1] in _FORMULA and cell else cell
+
+
+_FORMULA = frozenset("=+-@\t\r")
+"""What a cell begins with that a spreadsheet would work out."""
 
 
 def inventory(compiled: Compiled) -> dict[str, object]:

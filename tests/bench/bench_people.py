@@ -120,7 +120,7 @@ def queue_alone(folder: Path) -> None:
     pool = Databases(cluster).fresh("fabric: gull\nspines: {count: 2}\nracks: [{racks: r1}]\n")
     house = House(pool)
     nothing = kinds.Outcome("nothing", "x.json", "application/json", b"{}")
-    kinds.KINDS["nothing"] = kinds.Kind("Nothing", Right.READ, lambda *_: nothing, lambda _: 0)
+    kinds.KINDS["nothing"] = kinds.Kind("Nothing", Right.READ, lambda *_: nothing, lambda *_: 0)
     many = 100
 
     def ask() -> None:

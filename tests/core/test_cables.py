@@ -205,3 +205,9 @@ def test_what_deeds_come_to_does_not_depend_on_when_they_arrive(deeds: list[Deed
             if one.cable == cable and one.kind in ("laid", "taken out")
         ]
         assert worked.is_laid == bool(laying and laying[-1].kind == "laid")
+
+
+def test_a_fabric_whose_leaves_come_later_has_no_cable_yet() -> None:
+    text = "fabric: yet\nspines: {count: 1, racks: s00}\nracks: [{racks: r01, leaves: 1}]\nfloor: racks 0.6 m apart in rows of 12\n"
+    compiled = compile(read(f"{text}planned_later: {{rack/r01: next year}}\n").brief)
+    assert [one.name for one in compiled.staged] == ["spine-1"] and compiled.laid.cables == ()

@@ -54,6 +54,7 @@ NO_MATTER = {
     r"^\s+(ip|ipv6) prefix-list|prefix-list \S+-(in|own)": "what a system outside may tell is known to the brief alone",
     r"neighbor \d\S+ (remote-as|maximum-prefix)": "where it is of a system outside: its AS is not in any file",
     r"\(dns\)|rule (add|del)": "servers that only the brief knows",
+    r"^zebra ": "how many messages zebra takes at once, the same on every leaf",
     r"nd ra-interval|gateway ": "one of several routers' addresses, all of them in reach",
 }
 """Lines of which a change is not held against the reader, and why."""

@@ -21,7 +21,7 @@ from collections import Counter
 from collections.abc import Callable, Iterator
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
-from typing import Any
+from typing import IO, Any
 
 import httpx2
 import pytest
@@ -46,14 +46,21 @@ class Many:
             "BARRIO_WORKER": "false", "BARRIO_PROXIES": '["127.0.0.1"]', "PYTHONUNBUFFERED": "1",
         }  # fmt: skip
         self.ports = [_free_port(), _free_port()]
-        self.commands = [["serve", "--port", str(port)] for port in self.ports] + [["work"], ["work"]]
+        self.folder = folder
+        # The two workers are told apart by their data folders, in which they keep nothing.
+        workers = [["work", "--data", str(folder / name)] for name in ("one", "two")]
+        self.commands = [["serve", "--port", str(port)] for port in self.ports] + workers
         self.running = [self._start(command) for command in self.commands]
 
     def _start(self, command: list[str]) -> subprocess.Popen[bytes]:
         return subprocess.Popen(
             [sys.executable, "-m", "barrio.cli.main", *command],
-            env=self.environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True,
+            env=self.environment, stdout=self._said(command, "wb"), stderr=subprocess.DEVNULL, start_new_session=True,
         )  # fmt: skip
+
+    def _said(self, command: list[str], mode: str) -> IO[bytes]:
+        """What a process says, in a file; each has its own, which the next one of its kind begins anew."""
+        return (self.folder / f"said-{self.commands.index(command)}").open(mode)
 
     def ready(self, port: int) -> bool:
         try:
@@ -63,6 +70,8 @@ class Many:
 
     def all_up(self) -> None:
         until(lambda: all(map(self.ready, self.ports)), 60)
+        # A worker that is still on its way to its work cannot be told to end it.
+        until(lambda: all(b"Working" in self._said(one, "rb").read() for one in self.commands if one[0] == "work"), 60)
         assert all(one.poll() is None for one in self.running)
 
     def kill(self, which: int) -> None:

@@ -199,7 +199,10 @@ def steps_of(spread: Spread, plan: Plan, routes: Routes, slack: int) -> Steps:
     sides = [plan.spots[rack].sides if rack in plan.spots else (nothing, nothing) for rack in spread.racks]
     wide, deep = np.array(sides, dtype=np.float64).reshape(-1, 2).T
     tray = np.array([drops[rack].height if rack in drops else nothing for rack in spread.racks])
-    aside = np.array([[_aside(plan, drops.get(rack), rack, rear) for rear in (False, True)] for rack in spread.racks])
+    aside = np.array(
+        [[_aside(plan, drops.get(rack), rack, rear) for rear in (False, True)] for rack in spread.racks],
+        dtype=np.float64,
+    ).reshape(-1, 2)
     inside = spread.a_rack == spread.b_rack
     along = _along(spread, routes)
     through = np.where(spread.a_rear != spread.b_rear, deep[spread.a_rack], 0.0)

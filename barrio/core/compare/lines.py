@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from barrio.core.render.effects import Effect, EffectRule, Effects, FileEffects
 
@@ -37,8 +38,7 @@ class LineChange:
         return f"{self.before} → {self.after}" if self.before and self.after else self.after or self.before
 
 
-@dataclass(frozen=True, slots=True)
-class _Said:
+class _Said(NamedTuple):
     """A line by what it means: which thing of which blocks it is about, and what it says."""
 
     identity: tuple[object, ...]
@@ -91,10 +91,7 @@ def _apart(
             break
         high += 1
     # Lines of a block whose own first line is other are others too, though they read the same.
-    least = min(
-        (_indent(line) for line in (*ours[low : len(ours) - high], *theirs[low : len(theirs) - high]) if line.strip()),
-        default=0,
-    )
+    least = min(_least(ours[low : len(ours) - high]), _least(theirs[low : len(theirs) - high]))
     while high and _indent(ours[len(ours) - high]) > least:
         high -= 1
     if len(ours) == len(theirs) and not added:
@@ -112,6 +109,16 @@ def _apart(
     come = Counter(_lines(theirs[low : len(theirs) - high], rules, opened, added_to))
     both = gone & come
     return gone - both, come - both
+
+
+def _least(lines: Sequence[str]) -> int:
+    """The smallest indentation of lines that say something; large where there are none."""
+    if any(line and not line[0].isspace() for line in lines):
+        return 0
+    return min((_indent(line) for line in lines if line.strip()), default=_NOTHING)
+
+
+_NOTHING = 1000
 
 
 def _alone(lines: Sequence[str], at: int, comment: str) -> bool:
@@ -169,12 +176,12 @@ def _adds(line: str, added: bool) -> bool:
 
 def _lines(lines: Sequence[str], rules: FileEffects, opened: _Blocks, added: bool) -> Iterator[_Line]:
     """Each line that says something, with its blocks, and whether somebody added it."""
-    blocks, ends, comment = list(opened), frozenset(rules.ends), rules.comment
-    stack: Stack = tuple(line for _, line in blocks)
-    flat = not rules.rules
+    ends, comment, flat = frozenset(rules.ends), rules.comment, not rules.rules
+    indents = [indent for indent, _ in opened]
+    stacks: list[Stack] = [tuple(line for _, line in opened[:depth]) for depth in range(len(opened) + 1)]
     for raw in lines:
         line = raw.strip()
-        if line.startswith(comment) and comment:
+        if comment and line.startswith(comment):
             added = _adds(line, added)
             continue
         if not line or line in ends:
@@ -182,14 +189,14 @@ def _lines(lines: Sequence[str], rules: FileEffects, opened: _Blocks, added: boo
         if flat:
             yield (), line, added
             continue
-        indent = _indent(raw)
-        if blocks and blocks[-1][0] >= indent:
-            while blocks and blocks[-1][0] >= indent:
-                blocks.pop()
-            stack = tuple(one for _, one in blocks)
+        indent = len(raw) - len(raw.lstrip())
+        while indents and indents[-1] >= indent:
+            indents.pop()
+            stacks.pop()
+        stack = stacks[-1]
         yield stack, line, added
-        blocks.append((indent, line))
-        stack = (*stack, line)
+        indents.append(indent)
+        stacks.append((*stack, line))
 
 
 class _FileReader:
@@ -235,7 +242,7 @@ class _FileReader:
         return known
 
     def _rule(self, stack: Stack, line: str) -> tuple[EffectRule | None, dict[str, str]]:
-        for rule in self._rules.by_depth.get(len(stack), ()):
+        for rule in self._rules.rules_for(len(stack), line.partition(" ")[0]):
             shapes = rule.shapes
             found = shapes[-1].fullmatch(line)
             if found and all(one.fullmatch(block) for one, block in zip(shapes, stack, strict=False)):

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from barrio.core.model.switch import Common, SwitchModel
 
 
-@dataclass(frozen=True, slots=True)
-class Session:
+class Session(NamedTuple):
     """A session, the same from either end. `id` stays while its link or its two ends do, whatever addresses they have; `ends` are the names of
     the two, that of a system outside the second. `link` is the key of the link that it runs over, and `cable` that link's label, where it is
     one; `families` are what it carries."""

@@ -111,12 +111,22 @@ class FileEffects(BaseModel):
     source: Annotated[str, Field(max_length=120)] = ""
     rules: list[EffectRule] = Field([], max_length=400)
 
+    def rules_for(self, depth: int, word: str) -> Sequence[EffectRule]:
+        """The rules that may know a line within so many blocks that begins with a word, in their order."""
+        found = self._by_word.get((depth, word))
+        return self._by_word.get((depth, ""), ()) if found is None else found
+
     @cached_property
-    def by_depth(self) -> Mapping[int, Sequence[EffectRule]]:
-        """The rules by how many blocks they stand in."""
-        found: dict[int, list[EffectRule]] = {}
-        for rule in self.rules:
-            found.setdefault(len(rule.within), []).append(rule)
+    def _by_word(self) -> Mapping[tuple[int, str], Sequence[EffectRule]]:
+        """The rules by how many blocks they stand in and the word that they begin with; under no word those that begin with any."""
+        first = {id(rule): rule.line.split()[0] for rule in self.rules}
+        any_word = {key for key, word in first.items() if "{" in word}
+        found: dict[tuple[int, str], Sequence[EffectRule]] = {}
+        for depth in {len(rule.within) for rule in self.rules}:
+            here = [rule for rule in self.rules if len(rule.within) == depth]
+            found[depth, ""] = [rule for rule in here if id(rule) in any_word]
+            for word in {first[id(rule)] for rule in here if id(rule) not in any_word}:
+                found[depth, word] = [rule for rule in here if id(rule) in any_word or first[id(rule)] == word]
         return found
 
 
