@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from barrio.core.compare.sessions import SessionsOf, sessions_of
 from barrio.core.model.switch import SwitchModel
+from barrio.rehearsal.ground import NoLab
 from barrio.rehearsal.kernel import loadable, rehearsable
 from barrio.rehearsal.node import Node
 
@@ -20,7 +21,7 @@ def apply(node: Node, files: Mapping[str, str], missing: frozenset[str], restart
     """Put these files in place of those that the switch has, and have those that are other read anew: settings, interfaces, filters, routing.
     With `restart`, FRRouting starts afresh, where a change cannot be had otherwise.
 
-    Raises `RuntimeError` with what a program says when it does not take its file whole.
+    Raises `NoLab` with what a program says when it does not take its file whole.
     """
     there = {str(one.relative_to(node.folder)): one for one in node.folder.rglob("etc/**/*") if one.is_file()}
     for path in there.keys() - files.keys():
@@ -41,7 +42,7 @@ def apply(node: Node, files: Mapping[str, str], missing: frozenset[str], restart
     elif _ROUTING in other:
         done = node.ask("/usr/lib/frr/frr-reload.py", "--reload", f"/{_ROUTING}", timeout=300)
         if done.code:
-            raise RuntimeError(f"{node.switch.name}: frr-reload did not take frr.conf whole: {done.out}{done.err}")
+            raise NoLab(f"{node.switch.name}: frr-reload did not take frr.conf whole: {done.out}{done.err}")
 
 
 def _put(node: Node, path: str, text: str) -> None:
@@ -49,7 +50,7 @@ def _put(node: Node, path: str, text: str) -> None:
     place = node.folder / path
     done = node.ground.run("sh", "-c", 'mkdir -p "$(dirname "$1")" && cat > "$1"', "sh", str(place), given=text)
     if done.code:
-        raise RuntimeError(f"{node.switch.name}: {path} could not be written: {done.err.strip()}")
+        raise NoLab(f"{node.switch.name}: {path} could not be written: {done.err.strip()}")
 
 
 def _interfaces(node: Node, text: str, missing: frozenset[str]) -> None:
@@ -60,7 +61,7 @@ def _interfaces(node: Node, text: str, missing: frozenset[str]) -> None:
     node.run("sh", "-c", f"mountpoint -q /etc/network/interfaces || mount --bind {trimmed} /etc/network/interfaces")
     done = node.ask("ifreload", "--all", timeout=300)
     if done.code or "error:" in done.err:
-        raise RuntimeError(f"{node.switch.name}: ifreload did not take the interfaces file whole: {done.err.strip()}")
+        raise NoLab(f"{node.switch.name}: ifreload did not take the interfaces file whole: {done.err.strip()}")
 
 
 @dataclass(frozen=True)

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from barrio.core.rehearse.stations import Machine, Station
 from barrio.rehearsal.ground import Done, Ground
 
 
@@ -74,3 +75,59 @@ class Host:
         received = re.search(r"(\d+) received", said)
         doubled = re.search(r"\+(\d+) duplicates", said)
         return int(received[1]) if received else 0, int(doubled[1]) if doubled else 0
+
+
+@dataclass(frozen=True, slots=True)
+class Seat:
+    """A station on its ground: the namespace that it has, and the device that carries its addresses there."""
+
+    station: Station
+    namespace: str
+    device: str
+    ground: Ground
+
+    def commands(self) -> Iterator[str]:
+        """What `ip` is told there."""
+        yield "link set lo up"
+        yield f"link set {self.device} mtu {self.station.mtu} up"
+        for address in (self.station.v4, self.station.v6):
+            if address:
+                yield f"address add {address} dev {self.device}{' nodad' if ':' in address else ''}"
+        if self.station.gateway4:
+            yield f"route add default via {self.station.gateway4}"
+        if self.station.gateway6:
+            yield f"route add ::/0 via {self.station.gateway6}"
+
+    def ask(self, *command: str, timeout: float = 60) -> Done:
+        return self.ground.run("nsenter", f"--net=/run/netns/{self.namespace}", *command, timeout=timeout)
+
+
+def seated(machine: Machine, base: str, ground: Ground) -> list[Seat]:
+    """Where the stations of a machine are: what it speaks without a tag in its own namespace, each tagged segment in one beside it."""
+    device = "bond0" if machine.lag != "none" else "p0"
+    return [
+        Seat(
+            one,
+            base if one.vlan is None else f"{base}v{one.vlan}",
+            device if one.vlan is None else f"v{one.vlan}",
+            ground,
+        )
+        for one in machine.stations
+    ]
+
+
+def base_commands(machine: Machine, seats: Sequence[Seat]) -> Iterator[str]:
+    """What `ip` is told inside a machine before its stations are: its ports, the bond of them, and the tags."""
+    device, ports = "p0", [f"p{at}" for at in range(len(machine.ports))]
+    yield "link set lo up"
+    if machine.lag != "none":
+        device = "bond0"
+        mode = "802.3ad lacp_rate fast" if machine.lag == "lacp" else "balance-xor"
+        yield f"link add bond0 type bond mode {mode} miimon 50 xmit_hash_policy layer3+4"
+        yield from (f"link set {port} master bond0" for port in ports)
+    yield f"link set {device} address {machine.mac}"
+    yield from (f"link set {port} mtu {machine.mtu} up" for port in ports)
+    yield f"link set {device} mtu {machine.mtu} up"
+    for seat in seats:
+        if seat.station.vlan is not None:
+            yield f"link add link {device} name {seat.device} netns {seat.namespace} type vlan id {seat.station.vlan}"

@@ -1,9 +1,9 @@
-"""The part of a lab that runs inside a kernel of its own: it reads what to do, a JSON line each, and answers the same way.
+"""The part of a lab that runs on its ground: it reads what to do, a JSON line each, and answers the same way.
 
-It stands alone (standard library only), since it is started by the system's own Python as the first process after `init`. A request is
-`{"id": 1, "do": "run", "argv": [...]}`, an answer `{"id": 1, "rc": 0, "out": "...", "err": "..."}`; requests run side by side. Verbs:
-`run` waits for a command, `start` begins one that stays and answers with its process id, `stop` ends such a one, `exists` waits
-for a file, `off` ends the kernel.
+It stands alone (standard library only), since it is started by the system's own Python as the first process of a room or after a kernel's `init`.
+A request is `{"id": 1, "do": "run", "argv": [...]}`, an answer `{"id": 1, "rc": 0, "out": "...", "err": "..."}`; requests run side by side. Verbs:
+`run` waits for a command, `start` begins one that stays and answers with its process id, `stop` ends such a one, `running` tells those that
+stay, `exists` waits for a file, `off` ends it all, as does the end of the line.
 """
 
 from __future__ import annotations
@@ -12,6 +12,7 @@ import base64
 import contextlib
 import json
 import os
+import shutil
 import signal
 import subprocess
 import sys
@@ -52,10 +53,17 @@ def _start(asked: dict[str, Any]) -> dict[str, Any]:
 
 def _stop(asked: dict[str, Any]) -> dict[str, Any]:
     process = _started.pop(asked["pid"])
-    with contextlib.suppress(ProcessLookupError):
-        os.killpg(process.pid, asked.get("signal", signal.SIGTERM))
-    process.wait()
+    for number in (asked.get("signal", signal.SIGTERM), signal.SIGKILL):
+        with contextlib.suppress(ProcessLookupError):
+            os.killpg(process.pid, number)
+        with contextlib.suppress(subprocess.TimeoutExpired):
+            process.wait(5)
+            break
     return {"rc": 0, "out": "", "err": ""}
+
+
+def _running(asked: dict[str, Any]) -> dict[str, Any]:
+    return {"rc": 0, "out": " ".join(str(pid) for pid, one in list(_started.items()) if one.poll() is None), "err": ""}
 
 
 def _exists(asked: dict[str, Any]) -> dict[str, Any]:
@@ -68,12 +76,14 @@ def _exists(asked: dict[str, Any]) -> dict[str, Any]:
 
 
 def _off(asked: dict[str, Any]) -> dict[str, Any]:
-    with open("/proc/sysrq-trigger", "w") as trigger:  # noqa: PTH123
-        trigger.write("o")
-    return {}
+    if "BARRIO_LAB" in os.environ:
+        # A kernel of its own is switched off; a room ends with this process.
+        with open("/proc/sysrq-trigger", "w") as trigger:  # noqa: PTH123
+            trigger.write("o")
+    os._exit(0)
 
 
-_VERBS = {"run": _run, "start": _start, "stop": _stop, "exists": _exists, "off": _off}
+_VERBS = {"run": _run, "start": _start, "stop": _stop, "running": _running, "exists": _exists, "off": _off}
 
 
 def _answer(line: bytes, out: int) -> None:
@@ -93,18 +103,32 @@ def _answer(line: bytes, out: int) -> None:
             text = text[os.write(out, text) :]
 
 
-def serve(terminal: str) -> None:
-    """Answer requests on a terminal until it ends."""
-    line = os.open(terminal, os.O_RDWR | os.O_NOCTTY)
-    tty.setraw(line, termios.TCSANOW)
+def serve(line: int) -> None:
+    """Answer requests on a line until it ends."""
     os.write(line, b"ready\n")
     pending = b""
-    while data := os.read(line, 65536):
+    while True:
+        try:
+            data = os.read(line, 65536)
+        except OSError:
+            data = b""
+        if not data:
+            break
         pending += data
         *whole, pending = pending.split(b"\n")
         for one in whole:
             threading.Thread(target=_answer, args=(one, line), daemon=True).start()
+    # Whoever asked is gone, and takes nothing away any more.
+    shutil.rmtree(os.path.dirname(os.path.abspath(__file__)), ignore_errors=True)  # noqa: PTH100, PTH120
+    _off({})
+
+
+def terminal(path: str) -> int:
+    """A terminal as a line that changes nothing of what goes over it."""
+    line = os.open(path, os.O_RDWR | os.O_NOCTTY)
+    tty.setraw(line, termios.TCSANOW)
+    return line
 
 
 if __name__ == "__main__":
-    serve(sys.argv[1])
+    serve(int(sys.argv[1]) if sys.argv[1].isdigit() else terminal(sys.argv[1]))

@@ -11,7 +11,8 @@ from dataclasses import dataclass
 from itertools import count
 from os import getpid
 
-from barrio.rehearsal.ground import Ground, Here
+from barrio.rehearsal.apart import Apart
+from barrio.rehearsal.ground import Ground, Here, NoGround, NoLab
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,24 +46,23 @@ def lacks(ground: Ground) -> frozenset[str]:
     finally:
         ground.run("ip", "netns", "del", namespace)
     if done.code:
-        raise RuntimeError(f"The lab needs network namespaces, and could make none: {done.err.strip()}")
+        raise NoLab(f"The lab needs network namespaces, and could make none: {done.err.strip()}")
     return frozenset(done.out.splitlines())
 
 
-def whole_ground() -> Ground:
-    """This machine's kernel where it has all device kinds, else one of its own. Raises `RuntimeError` when there is neither."""
-    from barrio.rehearsal.apart import KERNEL, Apart
-
+def whole_ground(memory: int = 3072) -> Ground:
+    """This machine's kernel where it has all device kinds, else one of its own with so many megabytes. Raises `NoGround` when there is neither."""
     here = Here()
     missing = lacks(here) & DEVICES
     if not missing:
         return here
     here.close()
-    if not KERNEL.exists():
-        raise RuntimeError(
-            f"This kernel has no {', '.join(sorted(missing))}, and {KERNEL} is not there. Install Debian's user-mode-linux."
-        )
-    return Apart()
+    try:
+        return Apart(memory)
+    except NoGround as error:
+        raise NoGround(
+            f"This kernel has no {', '.join(sorted(missing))}, and another could not be had: {error}"
+        ) from None
 
 
 def rehearsable(interfaces: str, missing: frozenset[str]) -> tuple[str, tuple[LeftOut, ...]]:

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from pathlib import Path, PurePosixPath
 
 from barrio.core.structure.parts import Switch
-from barrio.rehearsal.ground import Done, Ground
+from barrio.rehearsal.ground import Done, Ground, NoLab
 from barrio.rehearsal.kernel import LeftOut, loadable, rehearsable
 
 DAEMONS = ("zebra", "staticd", "bfdd", "ospfd", "ospf6d", "isisd", "bgpd")
@@ -20,6 +20,7 @@ mkdir -p /run/frr /run/network
 mount --bind "$2/etc/frr" /etc/frr
 mount --bind "$3/frr" /run/frr
 mount --bind "$3/network" /run/network
+mount -t tmpfs tables /etc/iproute2/rt_tables.d
 touch "$3/held"
 exec sleep infinity
 """
@@ -50,10 +51,10 @@ class Node:
         return self.ground.run(*self.within, *command, timeout=timeout)
 
     def run(self, *command: str, check: bool = True) -> str:
-        """The output of a command on the switch. Raises `RuntimeError` when it fails, unless told not to look."""
+        """The output of a command on the switch. Raises `NoLab` when it fails, unless told not to look."""
         done = self.ask(*command)
         if check and done.code:
-            raise RuntimeError(f"{self.switch.name}: {' '.join(command)}: {done.out}{done.err}")
+            raise NoLab(f"{self.switch.name}: {' '.join(command)}: {done.out}{done.err}")
         return done.out
 
     def vtysh(self, command: str) -> str:
@@ -110,7 +111,7 @@ class Node:
             # The kernel broke off its list of devices, since another switch made some meanwhile. Looked at again it is whole.
             done = self.ask(*bring_up)
         if done.code or "error:" in done.err:
-            raise RuntimeError(f"{self.switch.name}: ifup did not take the interfaces file whole: {done.err.strip()}")
+            raise NoLab(f"{self.switch.name}: ifup did not take the interfaces file whole: {done.err.strip()}")
 
     def _filters(self, text: str, missing: frozenset[str]) -> None:
         kept, left = loadable(text, missing)
@@ -138,7 +139,7 @@ class Node:
         # vtysh reports success whatever it was given; what it says of a line it did not take starts with a percent sign.
         said = self.run("sh", "-c", "vtysh -b 2>&1")
         if "% " in said:
-            raise RuntimeError(f"{self.switch.name}: frr.conf was not taken whole: {said.strip()}")
+            raise NoLab(f"{self.switch.name}: frr.conf was not taken whole: {said.strip()}")
 
     def announce(self) -> None:
         """Begin to say by LLDP who it is, and to hear who others are."""
@@ -163,4 +164,4 @@ class Node:
     def _await(self, path: Path, what: str) -> None:
         if not self.ground.exists(path, 30):
             said = (self.folder / "daemons.log").read_text(errors="replace")[-300:]
-            raise RuntimeError(f"{self.switch.name}: {what} did not start. {said}")
+            raise NoLab(f"{self.switch.name}: {what} did not start. {said}")

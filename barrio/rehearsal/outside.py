@@ -2,35 +2,62 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Iterator, Sequence
 
 from barrio.core import Compiled
 from barrio.core.model.switch import OutsideSession, SwitchModel
+from barrio.rehearsal.ground import NoLab
 from barrio.rehearsal.hosts import Host, Plugged
 
 
-def plugs(compiled: Compiled, system: str) -> Plugged:
-    """A machine on every port that leads to a system; each session has a device of its own."""
+def plugs(compiled: Compiled, system: str, keys: Collection[str] | None = None) -> Plugged:
+    """A machine on every port that leads to a system, from some switches or from all; each session has a device of its own."""
     ports = tuple(
         (model.name, port.label)
-        for model in compiled.models.values()
+        for model in _of(compiled, keys)
         for port in model.outside_ports
         if port.system == system and not port.shut
     )
     return Plugged(ports, mtu=compiled.brief.overlay.host_mtu, bonded=False)
 
 
-def sessions_of(compiled: Compiled, system: str) -> list[tuple[SwitchModel, OutsideSession]]:
-    return [
-        (model, session) for model in compiled.models.values() for session in model.outside if session.system == system
-    ]
+def _of(compiled: Compiled, keys: Collection[str] | None) -> Iterator[SwitchModel]:
+    return (model for key, model in compiled.models.items() if keys is None or key in keys)
 
 
-def devices(compiled: Compiled, system: str) -> list[str]:
+def sessions_of(
+    compiled: Compiled, system: str, keys: Collection[str] | None = None
+) -> list[tuple[SwitchModel, OutsideSession]]:
+    found = _of(compiled, keys)
+    return [(model, session) for model in found for session in model.outside if session.system == system]
+
+
+UNASKED = ("192.0.2.0/24", "2001:db8:bad::/48")
+"""What every system tells, and no fabric has asked it for."""
+
+
+def tells(compiled: Compiled, system: str, keys: Collection[str] | None = None) -> list[str]:
+    """What a system tells in a rehearsal: what it may, a default route where it is to give one, and prefixes that nobody asked it for."""
+    found: dict[str, None] = {}
+    for _, session in sessions_of(compiled, system, keys):
+        families = (
+            (session.neighbor_v4, session.accept_v4, "0.0.0.0/0", UNASKED[0]),
+            (session.neighbor_v6, session.accept_v6, "::/0", UNASKED[1]),
+        )
+        for neighbor, accepted, default, unasked in families:
+            if neighbor is not None:
+                wanted = [str(one.prefix) for one in accepted] + [default] * session.default_in
+                found |= dict.fromkeys([*wanted, unasked])
+    return list(found)
+
+
+def devices(compiled: Compiled, system: str, keys: Collection[str] | None = None) -> list[str]:
     """What `ip` is told inside the machine: the tags and addresses of each session."""
-    ports = plugs(compiled, system).ports
+    ports = plugs(compiled, system, keys).ports
     lines = []
-    for model, session in sessions_of(compiled, system):
+    for model, session in sessions_of(compiled, system, keys):
+        if (model.name, session.port) not in ports:
+            continue
         device = f"p{ports.index((model.name, session.port))}"
         if session.vlan:
             lines.append(f"link add link {device} name {device}.{session.vlan} type vlan id {session.vlan}")
@@ -42,7 +69,7 @@ def devices(compiled: Compiled, system: str) -> list[str]:
     return lines
 
 
-def configuration(compiled: Compiled, system: str, tells: Sequence[str]) -> str:
+def configuration(compiled: Compiled, system: str, tells: Sequence[str], keys: Collection[str] | None = None) -> str:
     """An frr.conf for the system, which tells the prefixes given."""
     asn = compiled.brief.outside[system].asn
     bfd = compiled.brief.underlay.bfd
@@ -50,7 +77,7 @@ def configuration(compiled: Compiled, system: str, tells: Sequence[str]) -> str:
     lines += [f"  transmit-interval {bfd.interval}", " exit", "exit"]
     lines += [f"ip route {prefix} blackhole" for prefix in tells if ":" not in prefix]
     lines += [f"router bgp {asn}", " no bgp ebgp-requires-policy", " no bgp default ipv4-unicast", " timers bgp 3 9"]
-    found = sessions_of(compiled, system)
+    found = sessions_of(compiled, system, keys)
     for family in ("v4", "v6"):
         ours = [(model, address.split("/")[0]) for model, one in found if (address := getattr(one, family))]
         for model, address in ours:
@@ -63,24 +90,28 @@ def configuration(compiled: Compiled, system: str, tells: Sequence[str]) -> str:
     return "\n".join([*lines, "exit", ""])
 
 
-def start(compiled: Compiled, host: Host, system: str, tells: Sequence[str]) -> None:
+def start(
+    compiled: Compiled, host: Host, system: str, tells: Sequence[str], keys: Collection[str] | None = None
+) -> None:
     """Run the system on a machine that is plugged in: its devices, its routing."""
     ground = host.ground
     folder, run = ground.folder / f"outside-{system}", ground.run_folder / f"outside-{system}"
     folder.mkdir()
-    (folder / "frr.conf").write_text(configuration(compiled, system, tells))
+    (folder / "frr.conf").write_text(configuration(compiled, system, tells, keys))
     (folder / "vtysh.conf").write_text("service integrated-vtysh-config\n")
     ground.run("sh", "-c", f"mkdir -p {run} && chown frr:frr {run}")
-    done = ground.run("ip", "-n", host.namespace, "-batch", "-", given="\n".join(devices(compiled, system)) + "\n")
+    done = ground.run(
+        "ip", "-n", host.namespace, "-batch", "-", given="\n".join(devices(compiled, system, keys)) + "\n"
+    )
     if done.code:
-        raise RuntimeError(f"{system}: {done.err.strip()}")
+        raise NoLab(f"{system}: {done.err.strip()}")
     within = ["nsenter", f"--net=/run/netns/{host.namespace}"]
     for daemon in ("zebra", "staticd", "bfdd", "bgpd"):
         words = ["-u", "frr", "-g", "frr", "--vty_socket", str(run), "-z", f"{run}/zserv", "-i", f"{run}/{daemon}.pid"]
         extra = ["--bfdctl", f"{run}/bfd"] if daemon == "bfdd" else []
         ground.start(*within, f"/usr/lib/frr/{daemon}", *words, *extra, "-P", "0", log=folder / "log")
         if not ground.exists(run / f"{daemon}.vty", 30):
-            raise RuntimeError(f"{system}: {daemon} did not start")
+            raise NoLab(f"{system}: {daemon} did not start")
     ground.run("vtysh", "--vty_socket", str(run), "--config_dir", str(folder), "-b")
 
 

@@ -7,9 +7,10 @@ from collections.abc import Iterator
 import pytest
 
 from barrio.rehearsal import outside
+from barrio.rehearsal.ground import wait_until
 from barrio.rehearsal.kernel import whole_ground
 from barrio.rehearsal.lab import Lab
-from barrio.rehearsal.questions import established, planned_sessions, wait_until
+from tests.rehearsal.asked import established, planned_sessions
 from tests.rehearsal.whole import FIREWALL, HOSTS, PATIENCE, ROUTER, Fabric, whole
 
 

@@ -11,19 +11,20 @@ from ruamel.yaml import YAML
 
 from barrio.core import Compiled, compile
 from barrio.core.brief.document import apply, read
+from barrio.rehearsal.asking.beside import lldp_neighbours
+from barrio.rehearsal.asking.control import changes_on_reload
+from barrio.rehearsal.ground import wait_until
 from barrio.rehearsal.hosts import Host, Plugged
 from barrio.rehearsal.lab import Lab
-from barrio.rehearsal.questions import (
+from tests.rehearsal.asked import (
     bfd_up,
-    changes_on_reload,
     established,
     evpn_next_hops,
-    lldp_neighbours,
+    open_segment,
     paths_to,
     pings,
     planned_sessions,
     sessions,
-    wait_until,
 )
 from tests.rehearsal.whole import PATIENCE, SLOW
 
@@ -157,7 +158,7 @@ def test_two_hosts_in_one_segment_on_different_leaves_reach_each_other_at_full_s
     """EVPN tells every leaf the tunnel ends of the others, past the spines; frames of the hosts' MTU pass."""
     models = lab.compiled.models
     leaves = [node for node in lab.nodes.values() if not node.switch.is_spine]
-    lab.open_segment("cold-store")
+    open_segment(lab, "cold-store")
     segment = next(part for part in models["leaf/t01/a"].segments if part.label == "cold-store")
     for node in leaves:
         others = frozenset(str(models[other.switch.key].vtep) for other in leaves if other is not node)
@@ -243,7 +244,7 @@ def test_every_design_boots_and_does_what_its_plan_says(names: tuple[str, ...]) 
 
 
 def claim_evpn_tells_every_tunnel_end(lab: Lab, label: str) -> None:
-    lab.open_segment(label)
+    open_segment(lab, label)
     models = lab.compiled.models
     leaves = [node for node in lab.nodes.values() if node.switch.is_leaf]
     for node in leaves:

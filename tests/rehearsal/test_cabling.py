@@ -11,9 +11,9 @@ from barrio.core import Compiled, compile
 from barrio.core.brief.document import read
 from barrio.core.cabling.compared import Compared, compare
 from barrio.core.cabling.heard import Port, read_heard, table_of
+from barrio.rehearsal.ground import wait_until
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.node import Node
-from barrio.rehearsal.questions import wait_until
 from tests.rehearsal.whole import PATIENCE
 
 MARLIN = Path(__file__).parents[2] / "examples" / "marlin.yaml"

@@ -23,10 +23,11 @@ from barrio.core.compare.sessions import sessions_of
 from barrio.core.ledger.wanted import Holdings, Taken
 from barrio.core.render.effects import Effect
 from barrio.rehearsal.applying import Standing, apply, standing
+from barrio.rehearsal.ground import wait_until
 from barrio.rehearsal.hosts import Plugged
 from barrio.rehearsal.kernel import whole_ground
 from barrio.rehearsal.lab import Lab
-from barrio.rehearsal.questions import established, planned_sessions, wait_until
+from tests.rehearsal.asked import established, planned_sessions
 from tests.rehearsal.whole import PATIENCE, SMALL_LEAF
 
 BRIEF = """

@@ -14,10 +14,10 @@ import pytest
 
 from barrio.core import compile
 from barrio.core.brief.document import read
-from barrio.rehearsal.ground import Here
+from barrio.rehearsal.ground import Here, wait_until
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.node import Node
-from barrio.rehearsal.questions import established, planned_sessions, wait_until
+from tests.rehearsal.asked import established, planned_sessions
 from tests.rehearsal.whole import HOSTS, PATIENCE, Fabric, whole
 
 SNMPGET = ["snmpget", "-v3", "-l", "authPriv", "-u", "monitor", "-a", "SHA", "-A", "made-up-words"]

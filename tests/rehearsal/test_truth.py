@@ -3,8 +3,13 @@
 from __future__ import annotations
 
 import dataclasses
+import fcntl
 import os
+import random
 import subprocess
+import sys
+import tempfile
+import time
 from contextlib import nullcontext
 from pathlib import Path
 
@@ -13,11 +18,12 @@ import pytest
 from barrio.core import Compiled, compile
 from barrio.core.brief.document import read
 from barrio.rehearsal.apart import Apart
-from barrio.rehearsal.ground import Done, Here
+from barrio.rehearsal.asking.beside import lldp_neighbours
+from barrio.rehearsal.ground import PLACE, STEM, Done, Here, sweep, wait_until
 from barrio.rehearsal.kernel import DEVICES, lacks, rehearsable
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.node import Node
-from barrio.rehearsal.questions import established, lldp_neighbours, planned_sessions, wait_until
+from tests.rehearsal.asked import established, planned_sessions
 from tests.rehearsal.whole import PATIENCE, SLOW
 
 BRIEF = "fabric: truth\nspines: {count: 1, racks: y00}\nracks:\n  - {racks: y01..y02, leaves: 1}\n"
@@ -26,11 +32,6 @@ BRIEF += f"underlay: {{{SLOW}}}\n"
 
 def small() -> Compiled:
     return compile(read(BRIEF).brief)
-
-
-def namespaces() -> set[str]:
-    listed = subprocess.run(["ip", "netns", "list"], capture_output=True, text=True, check=True).stdout
-    return {line.split()[0] for line in listed.splitlines() if line.startswith(f"barrio{os.getpid()}-")}
 
 
 @pytest.mark.long
@@ -70,16 +71,64 @@ def test_a_lab_that_fails_to_boot_leaves_nothing_behind() -> None:
     broken._files["spine/1"] = {**spine, frr: spine[frr].replace("router bgp", "rooter bgp", 1)}
     with pytest.raises(RuntimeError, match="spine-1"), Lab(broken):
         pass
-    assert namespaces() == set()
     with Lab(small()) as lab:
-        ground = lab.ground
-        assert isinstance(ground, Here)
-        folder, processes = ground.folder, ground.running()
-        assert len(namespaces()) == 3 and len(processes) == 3 * 6, (
-            "five daemons a switch, and what holds its namespaces"
-        )
-    assert namespaces() == set() and not folder.exists()
-    assert ground.running() == []
+        folder, processes = lab.ground.folder, lab.ground.running()
+        assert len(processes) == 3 * 6, "five daemons a switch, and what holds its namespaces"
+    assert not folder.exists() and processes_of(folder) == ""
+
+
+KILLED = """
+import sys
+from barrio.rehearsal.apart import Apart
+from barrio.rehearsal.ground import Here
+ground = (Here if sys.argv[1] == "here" else Apart)()
+print(ground.folder, flush=True)
+ground.start("sleep", "1000", log=ground.folder / "log")
+ground.run("ip", "netns", "add", "left")
+print("busy", flush=True)
+while True:
+    ground.run("sh", "-c", 'echo more >> "$1"', "sh", str(ground.folder / "log"))
+"""
+
+
+@pytest.mark.parametrize(("kind", "rounds"), [("here", 100), ("apart", 25)])
+def test_of_a_lab_whose_owner_is_killed_nothing_is_left(kind: str, rounds: int) -> None:
+    """Whenever it is killed: while the ground comes up, or while it is at work; three times, and so many in `make test-all`."""
+    for at in range(rounds if os.environ.get("BARRIO_TESTS") == "all" else 3):
+        with subprocess.Popen([sys.executable, "-c", KILLED, kind], stdout=subprocess.PIPE, text=True) as owner:
+            assert owner.stdout is not None
+            folder = Path(owner.stdout.readline().strip())
+            if at % 3:
+                owner.stdout.readline()
+            time.sleep(random.Random(at).random() / 10)
+            owner.kill()
+        assert wait_until(lambda folder=folder: not folder.exists() and processes_of(folder) == "", 20), folder
+    assert "left" not in {path.name for path in Path("/run/netns").glob("*")}
+
+
+def test_a_folder_whose_owner_is_gone_is_taken_away_by_the_next_lab() -> None:
+    """Where the first process of the room was killed too, so that nobody else could."""
+    left, mine, young = (Path(tempfile.mkdtemp(prefix=STEM, dir=PLACE)) for _ in range(3))
+    for folder in (left, mine, young):
+        (folder / "held").touch()
+    held = (mine / "held").open("rb")
+    fcntl.flock(held, fcntl.LOCK_EX)
+    for folder in (left, mine):
+        os.utime(folder / "held", (0, 0))
+    sweep()
+    assert not left.exists() and mine.exists(), "one whose owner lives stays"
+    assert young.exists(), "one that is just being made stays, held or not yet"
+    held.close()
+    sweep()
+    assert not mine.exists()
+    os.utime(young / "held", (0, 0))
+    sweep()
+    assert not young.exists()
+
+
+def processes_of(folder: Path) -> str:
+    """The processes that have a lab's folder among their words."""
+    return subprocess.run(["pgrep", "-f", str(folder)], capture_output=True, text=True, check=False).stdout
 
 
 STANZAS = {
@@ -117,16 +166,10 @@ def test_what_a_kernel_lacks_is_found_by_trying_each_kind_for_itself() -> None:
     try:
         missing = lacks(here)
         for kind, words in {"VRF": "type vrf table 9", "VLAN-aware bridge": "type bridge vlan_filtering 1"}.items():
-            name = f"barrio-can-{os.getpid()}"
-            subprocess.run(["ip", "netns", "add", name], check=True)
-            try:
-                tried = subprocess.run(
-                    ["ip", "-n", name, "link", "add", "x", *words.split()], capture_output=True, check=False
-                )
-            finally:
-                subprocess.run(["ip", "netns", "del", name], check=True)
-            assert (kind in missing) == (tried.returncode != 0)
-        assert not list(Path("/run/netns").glob("barrio-try-*"))
+            here.run("ip", "netns", "add", kind)
+            tried = here.run("ip", "-n", kind, "link", "add", "x", *words.split())
+            assert (kind in missing) == (tried.code != 0)
+        assert "barrio-try-" not in here.run("ip", "netns").out
     finally:
         here.close()
 
@@ -142,8 +185,7 @@ def test_a_kernel_of_its_own_has_every_device_kind_answers_and_leaves_nothing_be
     finally:
         ground.close()
     assert not ground.folder.exists()
-    there = subprocess.run(["pgrep", "-f", str(ground.folder)], capture_output=True, text=True, check=False).stdout
-    assert there == ""
+    assert processes_of(ground.folder) == ""
 
 
 class Told:

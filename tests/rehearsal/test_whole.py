@@ -13,8 +13,9 @@ from concurrent.futures import ThreadPoolExecutor
 import pytest
 
 from barrio.rehearsal import outside
+from barrio.rehearsal.asking.control import changes_on_reload
+from barrio.rehearsal.ground import wait_until
 from barrio.rehearsal.hosts import Host
-from barrio.rehearsal.questions import changes_on_reload, wait_until
 from tests.rehearsal import frames
 from tests.rehearsal.whole import FIREWALL, PATIENCE, ROUTER, Fabric
 

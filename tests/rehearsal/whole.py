@@ -10,9 +10,9 @@ from barrio.core import Compiled, compile
 from barrio.core.brief.document import read
 from barrio.core.catalogue.made import MADE
 from barrio.core.catalogue.model import PortGroup, SwitchType
+from barrio.rehearsal.ground import wait_until
 from barrio.rehearsal.hosts import Plugged
 from barrio.rehearsal.lab import Lab
-from barrio.rehearsal.questions import wait_until
 from tests.conftest import KEY
 
 SMALL_LEAF = SwitchType(

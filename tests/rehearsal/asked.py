@@ -1,13 +1,13 @@
-"""Questions to a running lab, answered by the daemons themselves."""
+"""What claims ask of a lab in their own way, apart from the questions of a rehearsal, so that neither vouches for itself."""
 
 from __future__ import annotations
 
 import json
-import re
-import time
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 
+from barrio.core.model.switch import SegmentModel
+from barrio.rehearsal.kernel import LeftOut
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.node import Node
 
@@ -53,38 +53,12 @@ def pings(node: Node, source: str, target: str) -> bool:
     return " 1 received" in out
 
 
-def lldp_neighbours(node: Node) -> frozenset[tuple[str, str, str]]:
-    """What a switch hears by LLDP: (own port, neighbour, the neighbour's port)."""
-    heard = set()
-    for lldp in json.loads(node.lldp()).get("lldp", []):
-        for interface in lldp.get("interface", []):
-            name = interface["chassis"][0]["name"][0]["value"]
-            heard.add((interface["name"], name, interface["port"][0]["id"][0]["value"]))
-    return frozenset(heard)
-
-
-def changes_on_reload(node: Node) -> list[str]:
-    """The lines that loading the switch's own frr.conf once more would change, by FRRouting's own comparison."""
-    out = node.run("/usr/lib/frr/frr-reload.py", "--test", "/etc/frr/frr.conf")
-    return [line for line in out.splitlines() if line.strip() and not re.match(r"Lines To|=+$", line)]
-
-
 def evpn_next_hops(node: Node, vni: int) -> frozenset[str]:
     """The tunnel ends to which a switch floods a VNI, as EVPN told it."""
     found = json.loads(node.vtysh(f"show evpn vni {vni} json"))
     # FRRouting 8.4 lists the addresses under the name of their count.
     ends = found.get("numRemoteVteps", [])
     return frozenset(ends if isinstance(ends, list) else [])
-
-
-def wait_until(holds: Callable[[], bool], seconds: float) -> bool:
-    """Whether something comes to hold within so many seconds."""
-    until = time.monotonic() + seconds
-    while time.monotonic() < until:
-        if holds():
-            return True
-        time.sleep(0.3)
-    return holds()
 
 
 def established(lab: Lab) -> set[tuple[str, str, int, int]]:
@@ -100,7 +74,7 @@ def established(lab: Lab) -> set[tuple[str, str, int, int]]:
 def planned_sessions(lab: Lab) -> frozenset[tuple[str, str, int, int]]:
     """Every session that the model plans, from both ends: (switch, neighbour, own ASN, other's ASN)."""
     planned = set()
-    for model in lab.compiled.models.values():
+    for model in lab.models.values():
         for port in model.fabric_ports if model.common.ebgp else ():
             if port.shut:
                 continue
@@ -112,3 +86,28 @@ def planned_sessions(lab: Lab) -> frozenset[tuple[str, str, int, int]]:
                 continue
             planned.add((model.name, session.address, model.process_asn, model.process_asn))
     return frozenset(planned)
+
+
+def open_segment(lab: Lab, label: str) -> None:
+    """Bring up a segment on every leaf that has it, with a plain bridge of its own.
+
+    It stands in for the VLAN-aware bridge where the kernel has none; names, VNI, tunnel address and MTU are the
+    model's, and everything the routing daemons do is the same.
+    """
+    for key, model in lab.models.items():
+        for segment in model.segments:
+            if segment.label == label:
+                _stand_in(lab, lab.nodes[key], segment, str(model.vtep), model.common.host_mtu)
+
+
+def _stand_in(lab: Lab, node: Node, segment: SegmentModel, vtep: str, mtu: int) -> None:
+    bridge = f"br{segment.vlan}"
+    lab.ip(
+        f"link add {bridge} type bridge",
+        f"link add {segment.vxlan} type vxlan id {segment.vni} local {vtep} dstport 4789 nolearning",
+        f"link set {segment.vxlan} master {bridge} mtu {mtu} up",
+        f"link set {bridge} mtu {mtu} up",
+        namespace=node.namespace,
+    )
+    reason = f"a plain bridge carries segment {segment.label} in its place"
+    node.left_out += (LeftOut(f"VLAN {segment.vlan} of the bridge", reason),)

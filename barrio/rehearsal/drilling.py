@@ -1,0 +1,320 @@
+"""Drills: something of a running slice is taken away and brought back while flows run, and what happened is held against what the sums foretold."""
+
+from __future__ import annotations
+
+import json
+import re
+import shlex
+import time
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from itertools import permutations
+from typing import Any
+
+from barrio.core.rehearse.losses import Between, Loss, detection, foretold
+from barrio.core.rehearse.stations import Station, reaches
+from barrio.rehearsal.asking.claims import Asking
+from barrio.rehearsal.asking.control import adjacencies, sessions
+from barrio.rehearsal.ground import NoLab, wait_until
+from barrio.rehearsal.node import Node
+
+MOST_FLOWS = 12
+AWAY_AT = 2.0
+"""Seconds of a drill after which something is taken away."""
+SETTLE, SLACK, AFTER = 3.0, 1.0, 6.0
+"""Seconds that a fabric is given to settle once everybody may know; that a silence may last beyond what BFD waits; and that are watched after the end."""
+AGAIN = 10.0
+"""Seconds until who was cut off is heard again once what was away is back: ports, sessions, and the addresses of hosts have to come first."""
+PATIENCE = 120
+MOST_LINES = 240
+
+
+@dataclass(frozen=True, slots=True)
+class Silence:
+    """A time in which nothing of a flow came, in seconds since its drill began, and the packets that were lost in it."""
+
+    begins: float
+    ends: float
+    lost: int
+
+
+@dataclass(frozen=True, slots=True)
+class Flow:
+    """A flow between two hosts, so many packets a second: what was sent and what came, and when nothing did. `most` is the
+    longest silence in seconds that was foretold while it is away, `longest` what it was; `back` is what was lost when it came back. `heard` is the share that came in each tenth of a second."""
+
+    one: str
+    other: str
+    way: str
+    sent: int
+    received: int
+    doubled: int
+    silences: tuple[Silence, ...]
+    heard: tuple[float, ...]
+    most: float
+    longest: float
+    back: int
+
+    @property
+    def lost(self) -> int:
+        return self.sent - self.received
+
+
+@dataclass(frozen=True, slots=True)
+class LeftBetween:
+    """What was left between two leaves, beside what was foretold: next hops, and bandwidth in Gbit/s."""
+
+    one: str
+    other: str
+    of_paths: int
+    paths: int
+    found: int
+    bandwidth: int
+    found_bandwidth: int
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Utterance:
+    """What a daemon of a switch said, in seconds since the drill began."""
+
+    at: float
+    who: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Drilled:
+    """A drill: what was `away` from when to when (seconds since it began), how each flow fared, what was left between leaves, and what the daemons said
+    meanwhile. `up_again` is how long sessions took to stand again, if they ever did (`stands`); `faults` are what was other than foretold."""
+
+    id: str
+    words: str
+    away: tuple[str, ...]
+    at: float
+    until: float
+    seconds: float
+    rate: int
+    late: int
+    flows: tuple[Flow, ...]
+    left: tuple[LeftBetween, ...]
+    said: tuple[Utterance, ...]
+    up_again: float
+    stands: bool
+    faults: tuple[str, ...]
+
+    def brief(self) -> dict[str, Any]:
+        """It in a few numbers: flows, those that lost something, packets lost, and the longest silence in seconds."""
+        lost = [flow.lost for flow in self.flows]
+        longest = max((flow.longest for flow in self.flows), default=0.0)
+        return {"count": len(lost), "touched": sum(one > 0 for one in lost), "lost": sum(lost), "longest": longest}
+
+
+def drill(asking: Asking, loss: Loss) -> Drilled:
+    """Take something away while flows run, and bring it back. Raises `NoLab` when the flows cannot be had."""
+    lab = asking.lab
+    for node in lab.nodes.values():
+        _speak_up(node)
+    pairs = _pairs(asking, loss)
+    look = AWAY_AT + detection(asking.compiled, loss) + SETTLE
+    until = look + 1.5
+    acts, back = _acts(asking, loss)
+    tables = {key: lab.ground.folder / f"table-{time.monotonic_ns()}-{at}" for at, key in enumerate(lab.nodes)}
+    dump = "; ".join(
+        f"ip -n {lab.nodes[key].namespace} -j route show table main > {path}" for key, path in tables.items()
+    )
+    plan = {
+        "flows": [
+            {"from": lab.seats[one].namespace, "to": lab.seats[other].namespace, "at": other.address(False), "source": 41001 + at}
+            for at, (one, other) in enumerate(pairs)
+        ],
+        "rate": lab.ground.rate, "seconds": until + AFTER,
+        "acts": [
+            {"at": AWAY_AT, "name": "away", "run": ["sh", "-c", acts]}, {"at": look, "name": "look", "run": ["sh", "-c", dump]},
+            {"at": until, "name": "back", "run": ["sh", "-c", back]},
+        ],
+    }  # fmt: skip
+    place = lab.ground.folder / f"drill-{time.monotonic_ns()}"
+    place.write_text(json.dumps(plan))
+    done = lab.ground.run(
+        "python3", "-S", "-E", str(lab.ground.folder / "flows.py"), str(place), timeout=until + AFTER + 120
+    )
+    if done.code:
+        lab.ground.run("sh", "-c", back)
+        raise NoLab(f"The flows of a drill did not run: {done.err.strip()[-300:]}")
+    said = json.loads(done.out)
+    began = time.monotonic()
+    stands = wait_until(lambda: all(one.holds for one in (*sessions(asking), *adjacencies(asking))), PATIENCE)
+    up_again = AFTER + time.monotonic() - began
+    flows = tuple(_flow(asking, loss, pair, one, until) for pair, one in zip(pairs, said["flows"], strict=True))
+    left = tuple(_left(asking, foretold(asking.compiled, list(lab.nodes), loss), tables))
+    return Drilled(
+        loss.id, loss.words, tuple(asking.names[key] for key in loss.switches) or (loss.id,), AWAY_AT, until, until + AFTER, lab.ground.rate,
+        int(said["late"]), flows, left, tuple(_said(asking, float(said["began"]), until + AFTER)), up_again, stands, (*_not_again(stands), *_faults(loss, flows, left)),
+    )  # fmt: skip
+
+
+def _pairs(asking: Asking, loss: Loss) -> list[tuple[Station, Station]]:
+    """Pairs of hosts for flows: of each way to reach one another some, those that touch what is away first."""
+    gone = {asking.names[key] for key in loss.switches}
+    groups: dict[tuple[object, ...], list[tuple[Station, Station]]] = {}
+    for one, other in permutations(asking.stations, 2):
+        if one.host != other.host and reaches(asking.compiled, one, other):
+            touched = bool((set(one.leaves) | set(other.leaves)) & gone)
+            key = (
+                not touched,
+                one.segment == other.segment,
+                bool(set(one.leaves) & set(other.leaves)),
+                one.vrf == other.vrf,
+                len(one.leaves),
+                len(other.leaves),
+            )
+            groups.setdefault(key, []).append((one, other))
+    found: list[tuple[Station, Station]] = []
+    turn = 0
+    ordered = [groups[key] for key in sorted(groups, key=str)]
+    while len(found) < MOST_FLOWS and any(len(one) > turn for one in ordered):
+        # Far apart in each group, so that not all flows are of one host.
+        found += [
+            one[(turn * 7) % len(one)] for one in ordered if len(one) > turn and one[(turn * 7) % len(one)] not in found
+        ]
+        turn += 1
+    return found[:MOST_FLOWS]
+
+
+def _acts(asking: Asking, loss: Loss) -> tuple[str, str]:
+    """The commands that take something away, and those that bring it back."""
+    lab = asking.lab
+    away: list[str] = []
+    back: list[str] = []
+    for key in loss.switches:
+        namespace = lab.nodes[key].namespace
+        ports = list(_ports(asking, key))
+        for which, state in ((away, "down"), (back, "up")):
+            lines = "\\n".join(f"link set {port} {state}" for port in ports)
+            which.append(f"printf '{lines}\\n' | ip -n {namespace} -force -batch -")
+    for end in asking.compiled.ends:
+        if end.link.key not in loss.links:
+            continue
+        namespace, port = lab.nodes[end.link.upper.key].namespace, shlex.quote(str(end.upper_port))
+        if loss.how == "gone":
+            away.append(f"ip -n {namespace} link set {port} down")
+            back.append(f"ip -n {namespace} link set {port} up")
+        else:
+            share = "100%" if loss.how == "one way" else "1%"
+            away.append(f"tc -n {namespace} qdisc add dev {port} root netem loss {share} limit 100000")
+            back.append(f"tc -n {namespace} qdisc del dev {port} root")
+    return " & ".join(away) + " & wait", " & ".join(back) + " & wait"
+
+
+def _ports(asking: Asking, key: str) -> Iterator[str]:
+    """Every port of a switch that has a cable in this lab: all go dark with it."""
+    model = asking.lab.models[key]
+    here = set(asking.names.values())
+    seated = {end for one in asking.lab.machines for end in one.ports}
+    yield from (str(port.label) for port in model.fabric_ports if port.peer in here)
+    yield from (str(port.label) for port in model.outside_ports)
+    if model.pair is not None and model.pair.peer in here:
+        yield from (str(port.label) for port in model.pair.ports)
+    yield from (str(port.label) for port in model.host_ports if (str(model.name), str(port.label)) in seated)
+
+
+def _flow(asking: Asking, loss: Loss, pair: tuple[Station, Station], said: dict[str, Any], until: float) -> Flow:
+    one, other = pair
+    most = _foretold(asking, loss, pair, until)
+    silences = tuple(Silence(float(low), float(high), int(count)) for low, high, count in said["silences"])
+    away = [one.ends - one.begins for one in silences if AWAY_AT - 0.1 <= one.begins < until]
+    way = ("one leaf" if set(one.leaves) & set(other.leaves) else "across") + (
+        "" if one.segment == other.segment else ", routed"
+    )
+    return Flow(
+        one.name, other.name, way, said["sent"], said["received"], said["doubled"], silences, tuple(said["heard"]), round(most, 2),
+        round(max(away, default=0.0), 3), sum(one.lost for one in silences if one.begins >= until),
+    )  # fmt: skip
+
+
+def _foretold(asking: Asking, loss: Loss, pair: tuple[Station, Station], until: float) -> float:
+    """The longest silence that a flow may have: none where nothing of its way is touched, until things are back where a host is cut off, else as long as
+    it takes to notice."""
+    one, other = pair
+    gone = {asking.names[key] for key in loss.switches}
+    if any(set(end.leaves) <= gone for end in pair):
+        return until - AWAY_AT + AGAIN
+    alone = len(one.leaves) == len(other.leaves) == 1 and one.leaves == other.leaves and one.segment == other.segment
+    return 0.0 if alone or loss.how == "lossy" else detection(asking.compiled, loss) + SLACK
+
+
+def _left(asking: Asking, told: Sequence[Between], tables: dict[str, Any]) -> Iterator[LeftBetween]:
+    """What the kernels' tables had while it was away, beside what was foretold."""
+    hops = {key: _hops(path.read_text()) for key, path in tables.items() if path.exists()}
+    for one in told:
+        vtep = str(asking.lab.models[one.other].vtep or asking.lab.models[one.other].router_id)
+        count = hops.get(one.one, {}).get(vtep, 0)
+        speed = one.of_bandwidth // one.of_paths if one.of_paths else 0
+        yield LeftBetween(
+            asking.names[one.one], asking.names[one.other], one.of_paths, one.paths, count, one.bandwidth, count * speed
+        )
+
+
+def _hops(text: str) -> dict[str, int]:
+    found: dict[str, int] = {}
+    for one in json.loads(text or "[]"):
+        if one.get("type", "unicast") == "unicast":
+            found[one["dst"].removesuffix("/32")] = len(one.get("nexthops", [one]))
+    return found
+
+
+def _not_again(stands: bool) -> list[str]:
+    return (
+        []
+        if stands
+        else [f"some sessions did not stand again {PATIENCE} s after it came back; nothing more is taken away"]
+    )
+
+
+def _faults(loss: Loss, flows: Sequence[Flow], left: Sequence[LeftBetween]) -> Iterator[str]:
+    """What was other than foretold."""
+    for flow in flows:
+        if loss.how == "lossy":
+            if flow.lost > flow.sent * 0.05:
+                yield f"{flow.one} → {flow.other} lost {flow.lost} of {flow.sent:,} packets, where 1 % of one link was lost"
+        elif flow.longest > flow.most:
+            yield f"{flow.one} → {flow.other} heard nothing for {flow.longest:.2f} s; {flow.most:.1f} s at most were foretold"
+        if flow.doubled > flow.sent * 0.01:
+            yield f"{flow.one} → {flow.other} had {flow.doubled} packets twice"
+    for one in left:
+        if one.paths != one.found:
+            yield f"{one.one} had {one.found} next hops to {one.other}; {one.paths} of {one.of_paths} were foretold"
+
+
+def _speak_up(node: Node) -> None:
+    """Have the daemons say when they notice something, to the thousandth of a second; nothing of how they route changes."""
+    words = [
+        "configure terminal",
+        "log timestamp precision 3",
+        "debug bfd peer",
+        "debug bgp neighbor-events",
+    ]
+    node.ask("vtysh", *(part for one in words for part in ("-c", one)))
+
+
+_LINE = re.compile(r"^(\d{4}/\d\d/\d\d \d\d:\d\d:\d\d(?:\.\d+)?) (\w+): (?:\[[\w-]+\] ?)*(.*)")
+_WORTH = re.compile(r"ADJCHANGE|state-change|NOTIFICATION|went from|Interface \S+ (?:up|down)|bfd_peer|End-of-RIB")
+
+
+def _said(asking: Asking, began: float, seconds: float) -> list[Utterance]:
+    """What the daemons said in a drill, in the order of time."""
+    found: list[Utterance] = []
+    for key, node in asking.lab.nodes.items():
+        done = asking.lab.ground.run(
+            "sh", "-c", 'tail -c 300000 "$1" 2>/dev/null', "sh", str(node.run_folder / "frr" / "log")
+        )
+        for line in done.out.splitlines():
+            told = _LINE.match(line)
+            if told is None or not _WORTH.search(told[3]):
+                continue
+            stamp = told[1] if "." in told[1] else f"{told[1]}.0"
+            at = datetime.strptime(stamp, "%Y/%m/%d %H:%M:%S.%f").timestamp() - began
+            if AWAY_AT - 0.2 <= at <= seconds:
+                found.append(Utterance(round(at, 3), asking.names[key], f"{told[2].lower()}d: {told[3][:200]}"))
+    return sorted(found)[:MOST_LINES]

@@ -1,0 +1,193 @@
+"""A rehearsal from beginning to end: the ground, the switches, the hosts, the questions; told as it goes on, and kept as plain values."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import asdict, dataclass, field
+from typing import Any, Literal
+
+from barrio.core import Compiled
+from barrio.core.rehearse.losses import chosen
+from barrio.core.rehearse.slices import Slice, Wish, choose
+from barrio.core.rehearse.stations import machines, stranger
+from barrio.rehearsal import outside
+from barrio.rehearsal.apart import Apart, memory_for
+from barrio.rehearsal.asking.claims import Answer, Asking, Question, answer
+from barrio.rehearsal.asking.every import QUESTIONS
+from barrio.rehearsal.drilling import Drilled, drill
+from barrio.rehearsal.ground import Ground, Here
+from barrio.rehearsal.hosts import Plugged
+from barrio.rehearsal.kernel import DEVICES, whole_ground
+from barrio.rehearsal.lab import Lab
+
+GroundWish = Literal["best", "here", "apart"]
+"""Where: `best` is this kernel where it has all device kinds, else one of its own; `here` is this kernel whatever it lacks."""
+
+
+@dataclass
+class Rehearsal:
+    """How far a rehearsal is, and what came of it. `state` is a word for a person; `switches` tells each one's, `left_out` what the ground could not run;
+    `hosts` are those that play, of `of_hosts` that hang on the slice; `joined` are the pairs of switches with cables between."""
+
+    fabric: str
+    slice: Slice
+    ground: str = ""
+    state: str = "waits"
+    switches: dict[str, dict[str, Any]] = field(default_factory=dict)
+    left_out: list[str] = field(default_factory=list)
+    hosts: int = 0
+    of_hosts: int = 0
+    booted: float = 0.0
+    joined: list[tuple[str, str]] = field(default_factory=list)
+    answers: list[Answer] = field(default_factory=list)
+    drills: list[Drilled] = field(default_factory=list)
+    total: int = 0
+    to_drill: int = 0
+    seconds: float = 0.0
+
+    @property
+    def done(self) -> tuple[int, int]:
+        """How many steps are done, of how many: a step a switch, a question and a drill."""
+        up = sum(one["words"] == "runs" for one in self.switches.values())
+        return up + len(self.answers) + len(self.drills), len(self.switches) + self.total + self.to_drill
+
+    @property
+    def failed(self) -> list[Answer]:
+        return [one for one in self.answers if one.state == "no"]
+
+    @property
+    def other(self) -> list[Drilled]:
+        """The drills in which something was other than foretold."""
+        return [one for one in self.drills if one.faults]
+
+    def summary(self) -> str:
+        """What came of it in a sentence."""
+        yes = sum(one.state == "yes" for one in self.answers)
+        asked = sum(one.state != "not asked" for one in self.answers)
+        claims = sum(len(one.claims) for one in self.answers)
+        words = f"{yes} of {asked} questions say yes ({claims:,} claims)"
+        if self.failed:
+            words = f"{', '.join(one.question for one in self.failed)}: no; {words}"
+        if self.drills:
+            words += f"; {len(self.drills) - len(self.other)} of {len(self.drills)} drills as foretold"
+        return words
+
+    def values(self) -> dict[str, Any]:
+        """All of it as plain values, to be kept or sent."""
+        return {
+            "fabric": self.fabric, "slice": asdict(self.slice), "ground": self.ground, "state": self.state,
+            "switches": list(self.switches.values()), "left_out": self.left_out, "hosts": self.hosts,
+            "of_hosts": self.of_hosts, "booted": round(self.booted, 1), "seconds": round(self.seconds, 1),
+            "total": self.total, "to_drill": self.to_drill, "drills": [{**asdict(one), **one.brief()} for one in self.drills], "joined": self.joined,
+            "answers": [
+                {**asdict(one), "count": len(one.claims), "failed": sum(not claim.holds for claim in one.claims)} for one in self.answers
+            ],
+        }  # fmt: skip
+
+
+Tell = Callable[[Rehearsal], None]
+"""Is told whenever something is other. What it raises ends the rehearsal, and everything that was started goes with it."""
+
+
+def rehearse(
+    compiled: Compiled, wish: Wish, questions: Sequence[Question] = QUESTIONS, ground: GroundWish = "best",
+    tell: Tell = lambda one: None, drills: Sequence[str] = (),
+) -> Rehearsal:  # fmt: skip
+    """Boot a fabric, or the slice that answers for it, ask it, and take things away from it, as `losses.chosen` names them.
+
+    Raises `Refused` for a wish that cannot be had and as files do, `NoGround` where there is no ground, and `NoLab` where a switch does not boot.
+    """
+    began = time.monotonic()
+    found = Rehearsal(str(compiled.brief.fabric), choose(compiled, wish), total=len(questions))
+    losses = chosen(compiled, found.slice.keys, drills)
+    found.to_drill = len(losses)
+    with booted(compiled, found, ground, tell) as asking:
+        found.booted = time.monotonic() - began
+        for question in questions:
+            found.state = question.title
+            tell(found)
+            found.answers.append(answer(asking, question))
+            tell(found)
+        for loss in losses:
+            found.state = loss.words
+            tell(found)
+            found.drills.append(drill(asking, loss))
+            tell(found)
+            if not found.drills[-1].stands:
+                break
+        # The worst comes first: what was other than foretold, then the longest silence.
+        found.drills.sort(key=lambda one: (not one.faults, -max((flow.longest for flow in one.flows), default=0)))
+        found.state = "ends"
+        tell(found)
+    found.seconds = time.monotonic() - began
+    found.state = "done"
+    return found
+
+
+@contextmanager
+def booted(compiled: Compiled, found: Rehearsal, ground: GroundWish, tell: Tell) -> Iterator[Asking]:
+    """The slice of a rehearsal running, with its hosts and the systems outside."""
+    keys = found.slice.keys
+    playing, found.of_hosts = machines(compiled, keys)
+    for key in keys:
+        compiled.files(key)
+    found.joined = list(
+        dict.fromkeys(
+            (str(end.link.upper.name), str(end.link.lower.name))
+            for end in compiled.ends
+            if end.link.upper.key in keys and end.link.lower.key in keys and end.link.kind == "fabric"
+        )
+    )
+    found.state = "makes its ground"
+    tell(found)
+    base = _ground(ground, memory_for(len(keys)))
+    found.ground = base.called
+    nobody = stranger(compiled, keys)
+    systems = {name: plugged for name in found.slice.outside if (plugged := outside.plugs(compiled, name, keys)).ports}
+    lab = Lab(compiled, base, list(systems.values()), keys, [*playing, *([nobody] if nobody else [])])
+    whole = not lab.missing & DEVICES
+    found.hosts = len(playing) if whole else 0
+    names = {key: (lab.nodes[key].switch.name, lab.nodes[key].switch.rack) for key in keys}
+
+    def told() -> None:
+        found.switches = {
+            key: {"key": key, "name": names[key][0], "rack": names[key][1], "words": one.words, "seconds": round(one.seconds, 1), "failed": one.failed}
+            for key, one in lab.state.items()
+        }  # fmt: skip
+        found.state = "boots"
+        tell(found)
+
+    lab.tell = told
+    told()
+    with lab:
+        if whole:
+            _play(lab, systems)
+        found.left_out = _not_run(lab)
+        yield Asking(lab, found.slice, lambda: tell(found))
+
+
+def _not_run(lab: Lab) -> list[str]:
+    """What of the files this ground could not run, those alike in one sentence."""
+    by_reason: dict[str, dict[str, None]] = {}
+    for node in lab.nodes.values():
+        for entry in node.left_out:
+            by_reason.setdefault(entry.reason, {})[entry.device] = None
+    return [
+        f"{', '.join(list(devices)[:4])}{f' and {len(devices) - 4} more' if len(devices) > 4 else ''}: {reason}"
+        for reason, devices in sorted(by_reason.items())
+    ]
+
+
+def _ground(wanted: GroundWish, memory: int) -> Ground:
+    if wanted == "here":
+        return Here()
+    return Apart(memory) if wanted == "apart" else whole_ground(memory)
+
+
+def _play(lab: Lab, systems: dict[str, Plugged]) -> None:
+    """Begin the systems outside."""
+    keys = set(lab.nodes)
+    for host, name in zip(lab.hosts, systems, strict=True):
+        outside.start(lab.compiled, host, name, outside.tells(lab.compiled, name, keys), keys)
