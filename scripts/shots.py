@@ -6,7 +6,6 @@ import re
 import tempfile
 from pathlib import Path
 
-import psycopg
 from playwright.sync_api import BrowserContext, Page, sync_playwright
 
 from tests.processes import Server
@@ -124,22 +123,17 @@ def fabrics(page: Page) -> None:
     page.goto("/")
 
 
-def mend(page: Page, server: Server) -> None:
-    """A brief that says what an earlier Barrio took: a VRF by a word that programs keep for themselves."""
-    files = server.folder / "postgres"
-    port = (files / "data/postmaster.pid").read_text().splitlines()[3]
-    password = (files / "password").read_text()
-    known = {"host": "127.0.0.1", "port": port, "user": "barrio", "dbname": "postgres", "password": password}
-    with psycopg.connect(**known) as connection:
-        connection.execute("insert into changes (act) values ('for a picture')")
-        connection.execute("select set_config('barrio.change', currval('changes_id_seq')::text, true)")
-        connection.execute(
-            "update revisions set brief = replace(brief, 'archive', 'main') "
-            "where id = (select head from fabrics where name = 'tern')"
-        )
-        connection.execute("update fabrics set version = version + 1 where name = 'tern'")
-    page.goto("/f/tern/brief")
-    page.get_by_text("This brief cannot be read").wait_for()
+def rehearsal(page: Page) -> None:
+    """A slice of Tern on a kernel of its own, and a leaf taken away; some two minutes."""
+    page.goto("/f/tern/rehearsal?new=1")
+    page.get_by_label("How much of it").select_option("racks")
+    page.get_by_label("Racks").fill("t01, t02")
+    page.get_by_label("What is taken away").select_option("spine,leaf,link")
+    page.get_by_role("button", name="Rehearse it").click()
+    page.get_by_role("heading", name="The draft, as planned").wait_for(timeout=400_000)
+    page.get_by_role("button", name="leaf-t01 is away").click()
+    page.get_by_role("heading", name="leaf-t01 is away, and comes back").wait_for()
+    page.get_by_role("button", name="Dismiss").click()
 
 
 def door(page: Page) -> None:
@@ -159,7 +153,22 @@ def record(page: Page) -> None:
     page.get_by_label("Because").get_by_text("14 days").first.wait_for()
 
 
-ARCHITECT = (fabrics, brief, office, pods, face, sums, need, segments, configs, ladder, cabling, word, editions)
+ARCHITECT = (
+    fabrics,
+    brief,
+    office,
+    pods,
+    face,
+    sums,
+    need,
+    segments,
+    configs,
+    ladder,
+    cabling,
+    word,
+    rehearsal,
+    editions,
+)
 KEEPER = (catalogue, ledger, people, record)
 
 
@@ -190,10 +199,6 @@ def main() -> None:
                 page.wait_for_timeout(400)
                 page.screenshot(path=DOCS / f"{view.__name__}.png")
                 page.close()
-        page = architect.new_page()
-        mend(page, server)
-        page.wait_for_timeout(1200)
-        page.screenshot(path=DOCS / "mend.png")
         browser.close()
         server.end()
         server.wait_until_gone()

@@ -35,6 +35,7 @@ from barrio.api import (
     problems,
     racksheets,
     record,
+    rehearsals,
     reshape,
     reviews,
     ripple,
@@ -71,7 +72,7 @@ class Health(BaseModel):
 
 ROUTERS = (
     fabrics, output, crossings, switches, cabling, cablework, paper, racksheets, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
-    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides,
+    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides, rehearsals,
 )  # fmt: skip
 
 

@@ -23,7 +23,7 @@ class Role(StrEnum):
 
 
 class Right(StrEnum):
-    """What one may do. The first ten concern one fabric, the others all that there is."""
+    """What one may do. The first eleven concern one fabric, the others all that there is."""
 
     READ = "read"
     EDIT = "edit"
@@ -32,6 +32,7 @@ class Right(StrEnum):
     SEAL = "seal"
     AGREE = "agree"
     SAY = "say"
+    REHEARSE = "rehearse"
     RULE = "rule"
     DELETE = "delete"
     SHARE = "share"
@@ -56,6 +57,7 @@ RIGHTS: dict[Right, tuple[frozenset[Role], str]] = {
     Right.SEAL: (_OPERATOR, "seal an edition of {it}"),
     Right.AGREE: (frozenset({Role.REVIEWER}), "agree to a draft of {it}"),
     Right.SAY: (_ALL - {Role.READER, Role.KEEPER}, "comment on a draft of {it}"),
+    Right.REHEARSE: (_ALL - {Role.READER, Role.KEEPER}, "rehearse {it}"),
     Right.RULE: (_KEEPER, "say who must agree to a draft of {it}"),
     Right.DELETE: (_ARCHITECT | _KEEPER, "delete {it}"),
     Right.SHARE: (_ARCHITECT | _KEEPER, "share {it}"),
@@ -71,8 +73,8 @@ RIGHTS: dict[Right, tuple[frozenset[Role], str]] = {
 
 OF_A_FABRIC = frozenset(
     {
-        Right.READ, Right.EDIT, Right.NUMBER, Right.CABLE, Right.SEAL, Right.AGREE, Right.SAY, Right.RULE, Right.DELETE,
-        Right.SHARE,
+        Right.READ, Right.EDIT, Right.NUMBER, Right.CABLE, Right.SEAL, Right.AGREE, Right.SAY, Right.REHEARSE, Right.RULE,
+        Right.DELETE, Right.SHARE,
     }
 )  # fmt: skip
 

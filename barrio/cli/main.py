@@ -11,18 +11,15 @@ import sys
 import tempfile
 from pathlib import Path
 from tomllib import TOMLDecodeError
-from typing import Annotated, Any, NoReturn
+from typing import Annotated, Any
 
 import typer
 
-from barrio.cli import cables, editions, hosts, jobs, ladder, ledgerfile, numbers, people, shapes, targets
-from barrio.cli.faults import tell, told
-from barrio.cli.targets import OfficeFolder, office_from
-from barrio.core import Compiled, Refused, Stock, compile
-from barrio.core.brief.document import MOST_BYTES, Document, locate, read
+from barrio.cli import cables, editions, hosts, jobs, ladder, ledgerfile, numbers, people, rehearse, shapes, targets
+from barrio.cli.briefs import BriefFile, LedgerFile, fail, read_and_compile
+from barrio.cli.targets import OfficeFolder
+from barrio.core import Compiled
 from barrio.core.bundle import as_tar_gz, as_zip, bundle_files, modes_of
-from barrio.core.errors import refuse
-from barrio.core.office import Office
 from barrio.core.sums import add_up
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help=__doc__, pretty_exceptions_enable=False)
@@ -38,10 +35,8 @@ app.add_typer(people.app, name="people")
 app.add_typer(people.tokens, name="token")
 app.add_typer(jobs.app, name="jobs")
 app.command()(editions.ripple)
+app.command("rehearse")(rehearse.run)
 app.add_typer(editions.app, name="editions")
-
-BriefFile = Annotated[Path, typer.Argument(metavar="BRIEF.yaml", help="The brief of one fabric.")]
-LedgerFile = Annotated[Path | None, typer.Option("--ledger", help="Keep numbers between runs in this JSON file.")]
 
 
 @app.command()
@@ -52,14 +47,14 @@ def build(
     office: OfficeFolder = None,
 ) -> None:
     """Write every file of a fabric: configurations, cabling, numbers, inventory, manifest."""
-    document, compiled = _compile(brief, ledger, office)
+    document, compiled = read_and_compile(brief, ledger, office)
     files = bundle_files(document, compiled)
     try:
         _write(out, files)
         if ledger is not None:
             ledgerfile.save(ledger, ledgerfile.load(ledger), compiled)
     except OSError as error:
-        _fail(3, f"{error.filename or out}: {error.strerror}.")
+        fail(3, f"{error.filename or out}: {error.strerror}.")
     allocation = compiled.allocation
     typer.echo(
         f"{out}: {len(files)} files for {compiled.extent}; "
@@ -78,7 +73,7 @@ def check(
     ] = False,
 ) -> None:
     """Read a brief, compile it, and say what is wrong with it; writes nothing."""
-    _, compiled = _compile(brief, ledger, office)
+    _, compiled = read_and_compile(brief, ledger, office)
     sums = add_up(compiled.brief, compiled.structure)
     typer.echo(
         f"{brief}: {compiled.extent}; {sums.oversubscription:.2f} : 1, "
@@ -125,44 +120,9 @@ def _config(said: dict[str, Any]) -> Any:
         first = error.errors()[0]
         where = ".".join(map(str, first["loc"]))
         why = first["msg"].removeprefix("Value error, ")
-        _fail(2, f"The setting {where} cannot be so: {why}." if where else f"The settings cannot be so: {why}.")
+        fail(2, f"The setting {where} cannot be so: {why}." if where else f"The settings cannot be so: {why}.")
     except TOMLDecodeError as error:
-        _fail(2, f"barrio.toml is not TOML: {error}.")
-
-
-def _compile(brief: Path, ledger: Path | None, office: Path | None) -> tuple[Document, Compiled]:
-    try:
-        document = read(_text(brief))
-        book = Stock()
-        if ledger is not None:
-            book = ledgerfile.load(ledger).stock(document.brief.fabric)
-        try:
-            return document, compile(document.brief, book, office=_office(office))
-        except Refused as error:
-            raise locate(error, document) from None
-    except Refused as error:
-        tell(brief, error)
-        raise typer.Exit(2) from None
-
-
-def _office(folder: Path | None) -> Office:
-    with told(folder):
-        return office_from(folder)
-
-
-def _text(brief: Path) -> str:
-    try:
-        size = brief.stat().st_size
-        if size > MOST_BYTES:
-            raise refuse(
-                "yaml.too-large",
-                f"This is {size / 1e6:.1f} MB; a brief is {MOST_BYTES // 1024} KB at most. Use ranges such as r01..r64.",
-            )
-        return brief.read_text()
-    except UnicodeDecodeError:
-        raise refuse("yaml.encoding", "This is not UTF-8 text. Save it as UTF-8.") from None
-    except OSError as error:
-        _fail(2, f"{brief}: {error.strerror}.")
+        fail(2, f"barrio.toml is not TOML: {error}.")
 
 
 def _write(out: Path, files: dict[str, bytes]) -> None:
@@ -174,7 +134,7 @@ def _write(out: Path, files: dict[str, bytes]) -> None:
         beside.replace(out)
         return
     if out.exists() and any(out.iterdir()) and not (out / "manifest.json").exists():
-        _fail(3, f"{out} is not empty and holds no earlier bundle. Name another folder.")
+        fail(3, f"{out} is not empty and holds no earlier bundle. Name another folder.")
     beside_folder = Path(tempfile.mkdtemp(prefix=f".{out.name}.", dir=out.parent))
     beside_folder.chmod(0o755)
     for path, content in files.items():
@@ -221,11 +181,6 @@ def _tell(brief: Path, compiled: Compiled) -> bool:
     for finding in findings:
         typer.echo(f"{brief}: {finding.message} [{finding.code}]", err=True)
     return bool(findings)
-
-
-def _fail(code: int, message: str) -> NoReturn:
-    typer.echo(message, err=True)
-    raise typer.Exit(code)
 
 
 if __name__ == "__main__":

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import asdict, dataclass
 from functools import partial
 from typing import Any
 
-from barrio.app import output, paper
+from barrio.app import output, paper, rehearsals
 from barrio.app.cabling import standing
 from barrio.app.desk import Desk
 from barrio.app.drafts import load
@@ -16,6 +16,7 @@ from barrio.app.rights import Right
 from barrio.core import bundle
 from barrio.core.exchange import names
 from barrio.core.exchange.write import FORMATS
+from barrio.rehearsal.apart import memory_for
 from barrio.rehearsal.parsers import parsers
 
 Tell = Callable[[int, int, str], None]
@@ -34,12 +35,12 @@ class Outcome:
 
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """`needs` is how much memory it takes at most, in bytes, by how many switches there are."""
+    """`needs` is how much memory it takes at most, in bytes, by how many switches there are and what is wished."""
 
     title: str
     right: Right
     do: Callable[[Desk, str, dict[str, Any], Tell], Outcome]
-    needs: Callable[[int], int]
+    needs: Callable[[int, Mapping[str, Any]], int]
 
 
 def _bundle(desk: Desk, name: str, wishes: dict[str, Any], tell: Tell) -> Outcome:
@@ -117,10 +118,29 @@ def _pages(desk: Desk, name: str, wishes: dict[str, Any], tell: Tell) -> Outcome
     return Outcome(f"{what}, {len(whole) / 1e6:.1f} MB", f"{name}-{what}.pdf", "application/pdf", whole)
 
 
+def _rehearsal(desk: Desk, name: str, wishes: dict[str, Any], tell: Tell) -> Outcome:
+    """A fabric, or the slice that answers for it, on real daemons."""
+    found = rehearsals.perform(desk, int(wishes["job"]), name, wishes, tell)
+    content = json.dumps(found.values(), indent=1).encode()
+    return Outcome(found.summary(), f"{name}-rehearsal.json", "application/json", content)
+
+
+def _rehearsal_needs(switches: int, wishes: Mapping[str, Any]) -> int:
+    wish = wishes.get("wish", {})
+    return (
+        120_000_000
+        + 100_000 * switches
+        + memory_for(switches if wish.get("whole") else min(switches, int(wish.get("most", 12)))) * 1_000_000
+    )
+
+
 KINDS: dict[str, Kind] = {
-    "bundle": Kind("Bundle", Right.READ, _bundle, lambda switches: 60_000_000 + 450_000 * switches),
-    "read back": Kind("Read back", Right.READ, _read_back, lambda switches: 60_000_000 + 600_000 * switches),
-    "deep check": Kind("Deep check", Right.READ, _deep_check, lambda switches: 120_000_000 + 450_000 * switches),
-    "pages": Kind("Pages", Right.READ, _pages, lambda switches: 120_000_000 + 400_000 * switches),
-    "sheets": Kind("Sheets", Right.READ, _sheets, lambda switches: 60_000_000 + 150_000 * switches),
+    "bundle": Kind("Bundle", Right.READ, _bundle, lambda switches, wishes: 60_000_000 + 450_000 * switches),
+    "read back": Kind("Read back", Right.READ, _read_back, lambda switches, wishes: 60_000_000 + 600_000 * switches),
+    "deep check": Kind(
+        "Deep check", Right.READ, _deep_check, lambda switches, wishes: 120_000_000 + 450_000 * switches
+    ),
+    "pages": Kind("Pages", Right.READ, _pages, lambda switches, wishes: 120_000_000 + 400_000 * switches),
+    "sheets": Kind("Sheets", Right.READ, _sheets, lambda switches, wishes: 60_000_000 + 150_000 * switches),
+    "rehearsal": Kind("Rehearsal", Right.REHEARSE, _rehearsal, _rehearsal_needs),
 }

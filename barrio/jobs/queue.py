@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 import procrastinate
@@ -41,8 +42,14 @@ def put(connection: Connection, job: int, later: int = 0) -> None:
     jobs.queued(connection, job, task.defer(job=job))
 
 
-def ask(desk: Desk, kind: str, fabric: str, wishes: dict[str, Any]) -> Job:
-    """Ask for work on a fabric; it is done by whichever worker takes it up. Raises `Refused` for a kind that there is not."""
+def ask(
+    desk: Desk, kind: str, fabric: str, wishes: dict[str, Any],
+    also: Callable[[Transaction, int], None] = lambda tx, job: None,
+) -> Job:  # fmt: skip
+    """Ask for work on a fabric; it is done by whichever worker takes it up. `also` is done in the same transaction, for the job that it is.
+
+    Raises `Refused` for a kind that there is not, and as `also` does.
+    """
     if kind not in KINDS:
         raise refuse("job.kind", f"There is no such work. Ask for one of: {', '.join(KINDS)}.", "kind")
 
@@ -50,6 +57,7 @@ def ask(desk: Desk, kind: str, fabric: str, wishes: dict[str, Any]) -> Job:
         tx.draft(fabric)
         tx.act(Act("job asked for", fabric, note=kind, topic="jobs"))
         job = jobs.add(tx.connection, kind, fabric, wishes, tx.author)
+        also(tx, job)
         put(tx.connection, job)
         return jobs.find(tx.connection, job)
 
@@ -73,8 +81,16 @@ def of(desk: Desk, job: int) -> Job:
 
 
 def stop(desk: Desk, job: int) -> Job:
-    """Stop a job: at once when it waits, soon when it is under way."""
-    found = of(desk, job)
+    """Stop a job of one's own: at once when it waits, soon when it is under way."""
+    of(desk, job)
+    halt(desk, job)
+    return of(desk, job)
+
+
+def halt(desk: Desk, job: int) -> None:
+    """Stop a job, whosever it is; who may has been asked before."""
+    with desk.house.alone() as connection:
+        found = jobs.find(connection, job)
 
     def work(tx: Transaction) -> None:
         tx.act(Act("job stopped", found.fabric, note=found.kind, topic="jobs"))
@@ -83,7 +99,6 @@ def stop(desk: Desk, job: int) -> Job:
             jobs.end(tx.connection, job, None, "stopped", "stopped before it began", "stopped")
 
     desk.writing(work)
-    return of(desk, job)
 
 
 def retry(desk: Desk, job: int) -> Job:

@@ -29,6 +29,7 @@ from barrio.core import Refused
 from barrio.jobs.kinds import KINDS
 from barrio.jobs.queue import QUEUE, TASK, put
 from barrio.jobs.sender import send_due
+from barrio.rehearsal.ground import NoLab
 from barrio.store import jobs
 from barrio.store.entries import Act, Author, open_change
 from barrio.store.errors import Missing, Unreachable
@@ -180,10 +181,10 @@ class Worker:
             desk = Desk(self._house, actor)
             switches = _switches(desk, job.fabric)
             with self._house.gate.room_for(switches):
-                short = self._memory_short(kind.needs(switches))
+                short = self._memory_short(kind.needs(switches, job.wishes))
                 if short:
                     return short
-                outcome = kind.do(desk, job.fabric, job.wishes, tell)
+                outcome = kind.do(desk, job.fabric, {**job.wishes, "job": job.id}, tell)
             return "done", outcome.words, (outcome.name, outcome.media, outcome.content)
         except Left:
             if self._leaving.is_set() and not stop.is_set():
@@ -191,7 +192,7 @@ class Worker:
             return "stopped", "stopped on the way", None
         except Busy as error:
             return "waiting", str(error), None
-        except (Refused, Missing) as error:
+        except (Refused, Missing, NoLab) as error:
             return "failed", str(error), None
         except Unreachable:
             raise

@@ -7,7 +7,7 @@ import signal
 import subprocess
 import sys
 import zipfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from io import BytesIO
 from pathlib import Path
 from threading import Event
@@ -28,7 +28,6 @@ from barrio.store.database import Connections
 from barrio.store.entries import Act, Author, open_change
 from barrio.store.errors import Unreachable
 from tests.api.conftest import MARLIN, TERN
-from tests.application import client_of
 from tests.people import signed_in
 from tests.processes import until
 
@@ -36,19 +35,6 @@ from tests.processes import until
 @pytest.fixture
 def house(house_of: Callable[..., House]) -> House:
     return house_of(MARLIN, TERN)
-
-
-@pytest.fixture
-def api(house: House) -> Iterator[TestClient]:
-    with client_of(house) as client:
-        yield client
-
-
-@pytest.fixture
-def working(house: House) -> Iterator[Worker]:
-    one = Worker(house).start()
-    yield one
-    one.close()
 
 
 def asked(api: TestClient, kind: str = "bundle", fabric: str = "tern", **more: Any) -> int:
@@ -126,7 +112,7 @@ def test_what_waits_is_stopped_at_once_and_what_is_under_way_soon(
             on.wait(0.05)
         return kinds.Outcome("all of it", "x.json", "application/json", b"{}")
 
-    monkeypatch.setitem(kinds.KINDS, "bundle", kinds.Kind("Slow", kinds.Right.READ, slow, lambda _: 1))
+    monkeypatch.setitem(kinds.KINDS, "bundle", kinds.Kind("Slow", kinds.Right.READ, slow, lambda *_: 1))
     monkeypatch.setattr(worker, "OFTEN", 0.0)
     one = Worker(house).start()
     job = asked(api)
@@ -156,7 +142,7 @@ def test_a_worker_that_ends_in_mid_job_leaves_it_to_another(
             Event().wait(0.05)
         return kinds.Outcome("all of it", "x.json", "application/json", b"{}")
 
-    monkeypatch.setitem(kinds.KINDS, "bundle", kinds.Kind("Slow", kinds.Right.READ, slow, lambda _: 1))
+    monkeypatch.setitem(kinds.KINDS, "bundle", kinds.Kind("Slow", kinds.Right.READ, slow, lambda *_: 1))
     first = Worker(house).start()
     job = asked(api)
     assert begun.wait(20)
@@ -251,7 +237,7 @@ def test_a_job_under_which_the_database_was_lost_is_taken_up_again(
             raise Unreachable("The database was lost.")
         return kinds.Outcome("all of it", "x.json", "application/json", b"{}")
 
-    monkeypatch.setitem(kinds.KINDS, "bundle", kinds.Kind("Slow", kinds.Right.READ, once, lambda _: 1))
+    monkeypatch.setitem(kinds.KINDS, "bundle", kinds.Kind("Slow", kinds.Right.READ, once, lambda *_: 1))
     monkeypatch.setattr(worker, "SWEEP", 0.2)
     one = Worker(house).start()
     job = asked(api)

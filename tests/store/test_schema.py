@@ -57,6 +57,7 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
             "009_cabling",
             "010_editions",
             "011_outlets",
+            "012_rehearsals",
         ]
         and bring_up_to_date(pool) == []
     )

@@ -20,6 +20,7 @@ const screen = <Name extends string>(load: () => Promise<Record<Name, ComponentT
 const BriefScreen = screen(() => import("./brief/screen"), "BriefScreen");
 const CablingScreen = screen(() => import("./cabling/screen"), "CablingScreen");
 const CatalogueScreen = screen(() => import("./catalogue/screen"), "CatalogueScreen");
+const RehearsalScreen = screen(() => import("./rehearsal/screen"), "RehearsalScreen");
 const EditionsScreen = screen(() => import("./editions/screen"), "EditionsScreen");
 const LadderScreen = screen(() => import("./ladder/screen"), "LadderScreen");
 const ConfigsScreen = screen(() => import("./configs/screen"), "ConfigsScreen");
@@ -96,6 +97,7 @@ function Behind() {
 						<Route path="ladder" element={<LadderScreen />} />
 						<Route path="cabling/import" element={<ImportRacks />} />
 						<Route path="cabling" element={<CablingScreen />} />
+						<Route path="rehearsal" element={<RehearsalScreen />} />
 						<Route path="editions" element={<EditionsScreen />} />
 					</Route>
 					<Route path="office" element={<OfficeScreen />} />

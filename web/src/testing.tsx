@@ -61,6 +61,7 @@ const ALL: Right[] = [
 	"seal",
 	"agree",
 	"say",
+	"rehearse",
 	"rule",
 	"delete",
 	"share",

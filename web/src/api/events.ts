@@ -43,6 +43,7 @@ export function useEvents() {
 				"job",
 				"cables",
 				"review",
+				"rehearsal",
 				"signedout",
 			])
 				source.addEventListener(kind, (event) => heard(queries, kind, (event as MessageEvent<string>).data));
@@ -104,6 +105,9 @@ export function heard(queries: QueryClient, kind: string, data: string): void {
 			break;
 		case "cables":
 			for (const key of ["work", "neighbours", "cables"]) again("fabric", data, key);
+			break;
+		case "rehearsal":
+			again("fabric", data, "rehearsals");
 			break;
 		case "review":
 			for (const key of ["review", "editions"]) again("fabric", data, key);

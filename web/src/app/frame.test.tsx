@@ -44,6 +44,7 @@ test("the street says each step and how it stands, and digits lead to them", asy
 		"Segments8 segments",
 		"Configs30 switches",
 		"Cabling208 links",
+		"Rehearsalnot rehearsed",
 		"Editionsnone yet",
 	]);
 	await userEvent.keyboard("3");

@@ -9,6 +9,8 @@ import { useMay } from "../api/session";
 import { Me } from "../door/me";
 import { useEditions } from "../editions/queries";
 import { Share } from "../people/share";
+import { useRehearsals } from "../rehearsal/queries";
+import { inAWord, isBad } from "../rehearsal/sign";
 import { Home } from "../ui/home";
 import { isTyping } from "../ui/keys";
 import { useNotices } from "../ui/notices";
@@ -20,7 +22,7 @@ import { RippleStrip } from "./ripple";
 
 const Mend = lazy(() => import("../brief/mend"));
 
-const STEPS = ["brief", "ledger", "segments", "configs", "cabling", "editions"] as const;
+const STEPS = ["brief", "ledger", "segments", "configs", "cabling", "rehearsal", "editions"] as const;
 
 export function FabricFrame() {
 	const { fabric: name = "" } = useParams();
@@ -90,6 +92,7 @@ function Street({ fabric }: { fabric: Fabric }) {
 	const growth = useGrowth(fabric.name, fabric.version).data?.rows ?? [];
 	const editions = useEditions(fabric.name).data;
 	const newest = editions?.[0]?.number ?? 0;
+	const rehearsed = useRehearsals(fabric).data?.[0];
 	const low = new Set(growth.filter((row) => row.low || row.short).map((row) => row.pool));
 	const state = {
 		brief: fabric.findings.length ? counted(fabric.findings.length, "finding") : "all ports fit",
@@ -99,6 +102,7 @@ function Street({ fabric }: { fabric: Fabric }) {
 		segments: `${counted(Object.keys(fabric.brief.segments ?? {}).length, "segment")}`,
 		configs: counted(fabric.sums.switches, "switch", "switches"),
 		cabling: counted(fabric.sums.cables, "link"),
+		rehearsal: rehearsed ? inAWord(rehearsed) : "not rehearsed",
 		editions: newest ? `${newest}, last ${day(editions?.[0]?.sealed_at ?? "")}` : "none yet",
 	};
 	const bad = {
@@ -107,6 +111,7 @@ function Street({ fabric }: { fabric: Fabric }) {
 		segments: false,
 		configs: false,
 		cabling: false,
+		rehearsal: rehearsed !== undefined && isBad(rehearsed),
 		editions: false,
 	};
 	return (
