@@ -1,5 +1,5 @@
 /** The rehearsals of a fabric, newest first, and the questions of the one that is open: those that said no first. */
-import { clock, day } from "../ui/words";
+import { clock, counted, day } from "../ui/words";
 import { type Answer, isRunning, type Rehearsal } from "./queries";
 import { came, isBad, Sign, type Standing, went } from "./sign";
 
@@ -138,5 +138,5 @@ function inShort(one: Rehearsal): string {
 	const drills = one.drills.length
 		? `; ${one.drills.filter((each) => each.as_foretold).length} of ${one.drills.length} drills as foretold`
 		: "";
-	return (no ? `${no} said no, ${yes} yes` : `${yes} questions, all yes`) + drills;
+	return (no ? `${no} said no, ${yes} yes` : `${counted(yes, "question")}, all yes`) + drills;
 }

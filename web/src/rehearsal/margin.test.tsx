@@ -1,0 +1,89 @@
+/** Claims about the margin: what a rehearsal is, who may stop it, what there is to hand on, and what a drill was held against. */
+import { screen, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { expect, test, vi } from "vitest";
+import { MARLIN, serve, show } from "../testing";
+import { CLAIM, DRILL, REHEARSAL } from "./made";
+import { ClaimMargin, DrillMargin, RehearsalMargin } from "./margin";
+import type { Rehearsal } from "./queries";
+
+function margin(more: Partial<Rehearsal> = {}, mayStop = true) {
+	const onStop = vi.fn();
+	show(<RehearsalMargin fabric="marlin" one={{ ...REHEARSAL, ...more }} mayStop={mayStop} onStop={onStop} />);
+	return onStop;
+}
+
+test("what ran, on what, with whom, and what that leaves out and does not prove", () => {
+	margin();
+	const said = screen.getByRole("complementary").textContent ?? "";
+	for (const words of [
+		"3 switches, a slice",
+		"a kernel of its own",
+		"3 of 9 hosts, harbour-router",
+		"41 s",
+		"69 s",
+	])
+		expect(said).toContain(words);
+	for (const words of ["3 of 4 spines", "how wide paths are over all spines", "has no nftables for inet"])
+		expect(said).toContain(words);
+});
+
+test("one that waits says what is not known yet", () => {
+	margin({ state: "waiting", switches: [], ground: "", booted: 0, seconds: 0, of_hosts: 0, outside: [] });
+	const said = screen.getByRole("complementary").textContent ?? "";
+	for (const words of ["nothing yet", "not decided yet", "no host", "not yet", "under way"])
+		expect(said).toContain(words);
+});
+
+test("one that runs is stopped by who may, and has no report yet", async () => {
+	const onStop = margin({ state: "working" });
+	expect(screen.queryByRole("link", { name: /report/i })).toBeNull();
+	await userEvent.click(screen.getByRole("button", { name: "Stop it" }));
+	expect(onStop).toHaveBeenCalledOnce();
+});
+
+test("a reader stops nothing, and takes the report when it is over", () => {
+	margin({ state: "working" }, false);
+	expect(screen.queryByRole("button", { name: "Stop it" })).toBeNull();
+	document.body.innerHTML = "";
+	margin({}, false);
+	const link = screen.getByRole("link", { name: /report/i });
+	expect(link.getAttribute("href")).toBe("/api/v1/fabrics/marlin/rehearsals/7/report.html");
+});
+
+test("a claim without a path has no because, and asks for none", () => {
+	const asked = serve({});
+	show(
+		<ClaimMargin
+			fabric={MARLIN}
+			claim={{ ...CLAIM, because: "", holds: true, command: "", said: "", about: "" }}
+		/>,
+	);
+	expect(screen.getByText("it holds")).toBeTruthy();
+	expect(screen.getByText("the fabric")).toBeTruthy();
+	expect(screen.queryByText("Asked there")).toBeNull();
+	expect(screen.queryByText("It said")).toBeNull();
+	expect(asked).toEqual([]);
+});
+
+test("a drill's margin sets what was foretold beside what was, for the worst pair of leaves", () => {
+	const left = [
+		{ ...DRILL.left[0], of_paths: 4, paths: 3, found: 3 },
+		{ ...DRILL.left[0], of_paths: 4, paths: 2, found: 1 },
+	] as typeof DRILL.left;
+	show(<DrillMargin drill={{ ...DRILL, left }} moment={null} />);
+	const rows = within(screen.getByRole("table"))
+		.getAllByRole("row")
+		.map((one) => one.textContent);
+	expect(rows).toContain("least paths left50 %25 %");
+	expect(rows).toContain("pairs of leaves21 agree");
+	expect(rows).toContain("longest silence1.9 s2.10 s");
+	expect(screen.getByText("Not as foretold")).toBeTruthy();
+	expect(screen.getByText("at 2.00 s")).toBeTruthy();
+});
+
+test("at a moment at which no daemon spoke it says so", () => {
+	show(<DrillMargin drill={{ ...DRILL, faults: [] }} moment={5} />);
+	expect(screen.getByText("nothing")).toBeTruthy();
+	expect(screen.getByText("As foretold")).toBeTruthy();
+});
