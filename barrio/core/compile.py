@@ -21,6 +21,7 @@ from barrio.core.catalogue.made import MADE
 from barrio.core.catalogue.model import Catalogue
 from barrio.core.checks.attached import check_attached
 from barrio.core.checks.brief import check_brief
+from barrio.core.checks.claims import check_claims
 from barrio.core.checks.derived import Derived, derive
 from barrio.core.checks.impossible import contradictions, impossible
 from barrio.core.checks.ladder import check_ladder
@@ -264,6 +265,7 @@ def ask(
         + check_ladder(ladder, structure, catalogue)
     )
     blocking = [finding for finding in findings if finding.code in BLOCKING]
+    blocking += check_claims(brief, structure, attachments)
     if touched is None or not touched <= OF_HOSTS:
         blocking += impossible(ladder, structure, DEVICES)
     if blocking:
@@ -367,8 +369,8 @@ def _kept(
 
 OF_HOSTS = frozenset({"hosts", "plugs", "sets", "default_plug", "leaf_plugs"})
 """The fields of a brief that say who is attached how, and nothing else."""
-OF_ALL = frozenset({"title", "services", "rungs", "additions", "target", "variables", "vars"})
-"""The fields of a brief that say what switches share with others, and nothing else."""
+OF_ALL = frozenset({"title", "services", "rungs", "additions", "target", "variables", "vars", "claims"})
+"""The fields of a brief that say what switches share with others, or nothing of them at all."""
 
 
 def _touched(brief: Brief, catalogue: Catalogue, previous: Compiled | None, office: Office) -> frozenset[str] | None:

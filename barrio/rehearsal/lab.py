@@ -17,6 +17,7 @@ from itertools import count
 from types import TracebackType
 
 from barrio.core import Compiled
+from barrio.core.rehearse.claimed import played, reaches_of
 from barrio.core.rehearse.stations import Machine, Station
 from barrio.rehearsal.ground import Ground, Here, NoLab
 from barrio.rehearsal.hosts import Host, Plugged, Seat, base_commands, seated
@@ -125,6 +126,7 @@ class Lab:
         if not self.missing & DEVICES:
             for machine in self.machines:
                 self._seat(machine)
+            self._lend()
         if self.has_oob:
             self._out_of_band()
 
@@ -157,12 +159,23 @@ class Lab:
             self.ip(*one.commands(), namespace=one.namespace)
         self.seats |= {one.station: one for one in seats}
 
+    def _lend(self) -> None:
+        """Addresses that claims ask for and that a host of some segment has in the real world."""
+        for address, station in played(self.compiled, list(self.seats)).items():
+            seat = self.seats[station]
+            length = 128 if ":" in address else 32
+            self.ip(
+                f"address add {address}/{length} dev {seat.device}{' nodad' if length == 128 else ''}",
+                namespace=seat.namespace,
+            )
+
     def _out_of_band(self) -> None:
         """The management network: a bridge with the gateway's address, a port to each switch, and whoever is asked there."""
         models = self.models.values()
         gateways = {(model.management.gateway, model.management.address.split("/")[1]) for model in models}
         common = next(iter(models)).common
-        servers = {text for text in (*common.dns, *common.ntp, *common.syslog) if text[0].isdigit()}
+        servers = {str(text) for text in (*common.dns, *common.ntp, *common.syslog) if text[0].isdigit()}
+        servers |= {one.whom for one in reaches_of(self.compiled) if one.managed and isinstance(one.whom, str)}
         lines = [f"netns add {self.oob}", f"link add name br0 netns {self.oob} type bridge"]
         lines += [
             f"link add name m{node.switch.index} netns {self.oob} type veth "

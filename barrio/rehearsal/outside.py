@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Sequence
+from ipaddress import ip_address, ip_interface, ip_network
 
 from barrio.core import Compiled
 from barrio.core.model.switch import OutsideSession, SwitchModel
+from barrio.core.rehearse.claimed import reaches_of
 from barrio.rehearsal.ground import NoLab
 from barrio.rehearsal.hosts import Host, Plugged
 
@@ -51,10 +53,27 @@ def tells(compiled: Compiled, system: str, keys: Collection[str] | None = None) 
     return list(found)
 
 
+def lent(compiled: Compiled, system: str, keys: Collection[str] | None = None) -> list[str]:
+    """The addresses that claims ask for and that are beyond a system: in a prefix that it gives, or behind its default route; not those of segments."""
+    found = sessions_of(compiled, system, keys)
+    given = [ip_network(one.prefix) for _, session in found for one in (*session.accept_v4, *session.accept_v6)]
+    default = any(session.default_in for _, session in found)
+    mine = [
+        ip_interface(str(gateway)).network
+        for model in compiled.models.values() for one in model.segments for gateway in (one.gateway_v4, one.gateway_v6) if gateway
+    ]  # fmt: skip
+    wanted = [one.whom for one in reaches_of(compiled) if isinstance(one.whom, str) and not one.managed]
+    return [
+        one
+        for one in dict.fromkeys(wanted)
+        if not any(ip_address(one) in network for network in mine) and (default or any(ip_address(one) in network for network in given))
+    ]  # fmt: skip
+
+
 def devices(compiled: Compiled, system: str, keys: Collection[str] | None = None) -> list[str]:
     """What `ip` is told inside the machine: the tags and addresses of each session."""
     ports = plugs(compiled, system, keys).ports
-    lines = []
+    lines = [f"address add {one}/{128 if ':' in one else 32} dev lo" for one in lent(compiled, system, keys)]
     for model, session in sessions_of(compiled, system, keys):
         if (model.name, session.port) not in ports:
             continue

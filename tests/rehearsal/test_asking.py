@@ -22,7 +22,10 @@ Change = Callable[[Told], object]
 
 @pytest.fixture
 def told() -> Told:
-    return right(fabric())
+    made = right(fabric())
+    # The brief claims that who is alone in a VRF reaches nobody beyond the router of another.
+    made.apart |= {(host(made, "hermit in hermit"), "10.99.7.7")}
+    return made
 
 
 def once(told: Asking, name: str) -> Answer:
@@ -116,6 +119,9 @@ MISTAKES: dict[str, tuple[Change, dict[str, set[str]], str]] = {
     "a VRF that leaks": (
         lambda told: told.leaky.add((host(told, "one in tide-grid"), at(told, "hermit in hermit"))), {"apart": {"border-q1"}}, "answered",
     ),
+    "a claim that does not hold": (
+        lambda told: told.deaf.add((host(told, "dish in sweep"), "10.72.1.40", 0)), {"claims": {"leaf-q2"}}, "no answer",
+    ),
     "a server that is not reached": (lambda told: told.deaf.add(("n-spine-2", "10.255.30.21", 0)), {"management": {"spine-2"}}, "no answer"),
     "a file that is not what runs": (
         lambda told: told.said("spine-1").update({RELOAD: "Lines To Add\n====\nrouter bgp 1\n"}), {"reload": {"spine-1"}}, "1 lines",
@@ -152,7 +158,9 @@ def test_a_host_that_is_not_to_be_heard_is_a_claim_of_its_own(told: Told) -> Non
     assert any(one.startswith("a stranger on ") and "the gateway" in one for one in words)
 
 
-def test_a_question_is_asked_until_all_of_it_holds_or_its_time_is_up(told: Told, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_question_is_asked_until_all_of_it_holds_or_its_time_is_up(
+    told: Told, monkeypatch: pytest.MonkeyPatch
+) -> None:
     monkeypatch.setattr("time.sleep", lambda seconds: None)
     turns: list[int] = []
 

@@ -43,6 +43,13 @@ hosts:
   hermit: {at: q1/a h3, untagged: hermit}
 outside:
   harbour-router: {asn: 64600, default: in, accept: [10.99.0.0/16], links: [{switch: leaf/q1/a, port: h6, vrfs: {tides: {vlan: 301}}}]}
+claims:
+  - one reaches two in segment buoys
+  - vrf alone never reaches vrf tides
+  - dish reaches 10.72.1.40 with 9000 bytes
+  - host hermit never reaches 10.99.7.7
+  - two reaches 10.99.7.7 in vrf tides
+  - leaf-q2 reaches 10.255.30.80 in vrf mgmt
 services: {domain: asked.example, ntp: [10.255.30.21], sign_in_from: [10.255.0.0/19]}
 """
 
@@ -84,6 +91,7 @@ def test_on_a_fabric_that_is_right_every_question_says_yes_with_evidence(asking:
     apart = [claim.words for claim in answers["apart"].claims]
     assert "one in tide-grid does not reach hermit in hermit" in apart and any("a stranger" in words for words in apart)
     assert "one in buoys does not reach dish in sweep" in apart, "which imports the other segment alone"
+    assert count["claims"] == 1 + 4 + 1 + 1 + 2 + 1, [claim.words for claim in answers["claims"].claims]
     assert all(
         claim.command and claim.because for name in ("sessions", "routes", "flooding") for claim in answers[name].claims
     )

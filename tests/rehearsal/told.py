@@ -115,7 +115,9 @@ def _said(compiled: Compiled, model: SwitchModel, stations: Sequence[Any]) -> di
     for port in model.fabric_ports:
         said["lldp"][str(port.label)] = (str(port.peer), str(port.peer_port))
         evpn = {"l2VpnEvpn": {}} if model.in_overlay else {}
-        said[NEIGHBOURS]["default"][str(port.neighbor)] = _up(model, model.asn, port.peer_asn, {"ipv4Unicast": {}, **evpn})
+        said[NEIGHBOURS]["default"][str(port.neighbor)] = _up(
+            model, model.asn, port.peer_asn, {"ipv4Unicast": {}, **evpn}
+        )
         said[BFD].append(
             {"interface": str(port.label), "peer": str(port.neighbor), "status": "up", "receive-interval": 300, "remote-transmit-interval": 300}
         )  # fmt: skip
@@ -125,7 +127,11 @@ def _said(compiled: Compiled, model: SwitchModel, stations: Sequence[Any]) -> di
         )
     hops = [{"gateway": f"10.0.{at}.1", "dev": str(port.label)} for at, port in enumerate(model.fabric_ports)]
     targets = [far for far in leaves if model.is_leaf]
-    said[FOUR] = [{"dst": to, "nexthops": hops} for far in targets for to in (str(far.loopback_v4).removesuffix("/32"), str(far.vtep))]
+    said[FOUR] = [
+        {"dst": to, "nexthops": hops}
+        for far in targets
+        for to in (str(far.loopback_v4).removesuffix("/32"), str(far.vtep))
+    ]
     said[SIX] = []
     said[VNIS] = [
         {"vni": one.vni, "numRemoteVteps": [str(far.vtep) for far in leaves if any(each.label == one.label for each in far.segments)]}

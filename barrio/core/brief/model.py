@@ -19,6 +19,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, field_validator, model_validator
 
 from barrio.core.brief.additions import Additions
+from barrio.core.brief.claims import ClaimWords
 from barrio.core.brief.hardware import PortPlan, RackGroup, Spines, SuperSpines
 from barrio.core.brief.hosts import HostEntry, HostNames, Plug
 from barrio.core.brief.place import CabinetsByRack, Face, Floor, GearByName, Hall, Metres, Placing, Trunk, Unit, Way
@@ -169,8 +170,9 @@ class Brief(Part):
 
     `rungs` are where a setting is other than in the whole fabric: for a role, a model, a pod, a kind of rack, a rack or a switch, by the
     setting's dotted name. What a setting may be is checked where settings are known (`barrio.core.settings`). `target` is what files are
-    written in: the one that ships, or one of the office's own. `variables` are those that this fabric declares, and `vars` what variables are in
-    the whole fabric, the office's too.
+    written in: the one that ships, or one of the office's own. `claims` are who reaches whom and
+    who never does, asked in every rehearsal. `variables` are those that this fabric declares, and `vars` what variables are in the whole fabric, the
+    office's too.
     """
 
     fabric: Annotated[Name, Field(max_length=31)]
@@ -194,6 +196,7 @@ class Brief(Part):
     management: Management = Management()
     services: Services = Services()
     additions: Additions = Additions()
+    claims: list[ClaimWords] = Field([], max_length=500)
     target: Annotated[Name, Field(max_length=31)] = Name("linux-frr")
     variables: dict[VariableKey, Variable] = Field({}, max_length=500)
     vars: dict[VariableKey, Any] = Field({}, max_length=500)

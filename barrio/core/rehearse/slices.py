@@ -6,9 +6,12 @@ from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
+from barrio.core.brief.claims import hosts_in
 from barrio.core.brief.ranges import contract_names
 from barrio.core.compile import Compiled
 from barrio.core.errors import nearest, refuse
+from barrio.core.rehearse.claimed import unheard
+from barrio.core.rehearse.stations import machines
 from barrio.core.structure.parts import Switch
 
 
@@ -80,7 +83,8 @@ def _answering(compiled: Compiled, there: Sequence[Switch], wish: Wish) -> set[s
     for leaf in there:
         if leaf.is_leaf:
             by_rack.setdefault(leaf.rack, []).append(leaf)
-    offers = {rack: set(_features(compiled, leaves)) for rack, leaves in by_rack.items()}
+    named = hosts_in(compiled.brief.claims, compiled.attachments.hosts)
+    offers = {rack: set(_features(compiled, leaves, named)) for rack, leaves in by_rack.items()}
     seen: Counter[Feature] = Counter()
     chosen: list[str] = []
 
@@ -104,8 +108,8 @@ Feature = tuple[float, str, object]
 """Something that a rack shows: how much it is worth to see it once, what it is, and which."""
 
 
-def _features(compiled: Compiled, leaves: Iterable[Switch]) -> Iterator[Feature]:
-    """What a rack stands for: its kind of leaves, the segments there, the ways in which hosts are attached, the systems outside."""
+def _features(compiled: Compiled, leaves: Iterable[Switch], named: frozenset[str]) -> Iterator[Feature]:
+    """What a rack stands for: its kind of leaves, the segments there, the ways in which hosts are attached, hosts that claims name, systems outside."""
     for leaf in leaves:
         model = compiled.models[leaf.key]
         pair = "" if model.pair is None else "multihoming" if model.pair.multihoming else "peer link"
@@ -116,6 +120,8 @@ def _features(compiled: Compiled, leaves: Iterable[Switch]) -> Iterator[Feature]
             yield (5, "segment", segment.label)
         for host in compiled.attachments.at.get(leaf.key, {}).values():
             yield (2, "way", (host.way.plug, host.way.lag, len(host.ports)))
+            if host.host in named:
+                yield (30, "named", host.host)
         for session in model.outside:
             yield (20, "outside", session.system)
 
@@ -164,6 +170,8 @@ def _cannot(compiled: Compiled, there: Sequence[Switch], keys: set[str]) -> Iter
     alone = [name for name in everywhere if on[name] == 1 and everywhere[name] > 1]
     if none:
         yield f"anything about {_some(none)}, which {'is' if len(none) == 1 else 'are'} on no switch here"
+    for words in unheard(compiled, [station for one in machines(compiled, keys)[0] for station in one.stations], keys):
+        yield f"the claim “{words}”: nobody of one of its sides is here"
     if alone:
         yield f"that {_some(alone)} {'crosses' if len(alone) == 1 else 'cross'} the fabric: one switch here has {'it' if len(alone) == 1 else 'them'}"
 

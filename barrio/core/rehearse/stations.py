@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from ipaddress import IPv4Network, ip_interface, ip_network
 
 from barrio.core.attach.attachments import Attachment
+from barrio.core.brief.claims import hosts_in
 from barrio.core.compile import Compiled
 from barrio.core.ledger.pool import Family, prefix_text
 from barrio.core.model.switch import SegmentModel
@@ -55,7 +56,7 @@ class Machine:
 
 def machines(compiled: Compiled, keys: Collection[str], most: int = 24) -> tuple[tuple[Machine, ...], int]:
     """Hosts that stand for all that hang on these switches, and how many do: one in each segment on each leaf, two on one leaf of each segment, and one
-    for each way of being attached; at most so many.
+    for each way of being attached; at most so many, and those that the brief's claims name.
 
     Which addresses they have is the same every time: the highest of each segment's prefix, in the brief's order of hosts.
     """
@@ -63,6 +64,7 @@ def machines(compiled: Compiled, keys: Collection[str], most: int = 24) -> tuple
     there = [
         one for one in compiled.attachments.hosts.values() if one.ports and all(key in keys for key, _ in one.ports)
     ]
+    named = hosts_in(compiled.brief.claims, compiled.attachments.hosts)
     seen: Counter[object] = Counter()
     given: Counter[str] = Counter()
     found: list[Machine] = []
@@ -71,7 +73,7 @@ def machines(compiled: Compiled, keys: Collection[str], most: int = 24) -> tuple
         way = (one.way.plug, one.way.lag, len({key for key, _ in one.ports}))
         # Two on one leaf of each segment, and one on every other.
         wanted = not seen[way] or any(seen[place] < (1 if seen["twice", place[0]] else 2) for place in places)
-        if len(found) >= most or not places or not wanted:
+        if not places or (one.host not in named and (len(found) >= most or not wanted)):
             continue
         seen.update([way, *places])
         seen.update({("twice", segment) for segment, key in places if seen[segment, key] == 2})

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from barrio.core.errors import nearest, refuse
-from barrio.rehearsal.asking import beside, control, overlay, reaching
+from barrio.rehearsal.asking import beside, control, overlay, own, reaching
 from barrio.rehearsal.asking.claims import Question
 from barrio.rehearsal.kernel import DEVICES
 
@@ -41,6 +41,13 @@ QUESTIONS = (
     Question("gateways", "every host reaches its gateway", reaching.gateways, DEVICES),
     Question("together", "hosts that are to reach each other do", reaching.together, DEVICES),
     Question("apart", "hosts that are not to reach each other do not", reaching.apart, DEVICES, seconds=0),
+    Question(
+        "claims",
+        "the brief's own claims hold",
+        own.own,
+        DEVICES,
+        nothing="the brief makes no claim, or none about who is here",
+    ),
     Question("management", "every switch reaches its servers over management", beside.management, _VRF),
     Question("reload", "loading its own file again changes nothing", control.reload, seconds=0),
 )

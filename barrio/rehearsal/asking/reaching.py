@@ -9,7 +9,7 @@ from barrio.core.rehearse.stations import Station, reaches
 from barrio.rehearsal.asking.claims import Asking, Claim
 
 
-def _payload(size: int, v6: bool) -> int:
+def payload(size: int, v6: bool) -> int:
     """What fits into a packet of a size beside its headers (RFC 791, RFC 8200)."""
     return size - (48 if v6 else 28)
 
@@ -23,12 +23,12 @@ def gateways(asking: Asking) -> list[Claim]:
         if not station.silent and station.address(v6) and (station.gateway6 if v6 else station.gateway4)
     ]
     heard = asking.pings([
-        {"in": asking.lab.seats[one].namespace, "to": one.gateway6 if v6 else one.gateway4, "size": _payload(one.mtu, v6)} for one, v6 in asked
+        {"in": asking.lab.seats[one].namespace, "to": one.gateway6 if v6 else one.gateway4, "size": payload(one.mtu, v6)} for one, v6 in asked
     ])  # fmt: skip
     return [
         Claim(
             f"{one.name} reaches its gateway {one.gateway6 if v6 else one.gateway4}", count > 0, one.leaves[0], f"an answer to {one.mtu} bytes",
-            _came(count), f"ping -M do -s {_payload(one.mtu, v6)} {one.gateway6 if v6 else one.gateway4}", "" if count > 0 else f"3 sent from {one.address(v6)}, none received",
+            _came(count), f"ping -M do -s {payload(one.mtu, v6)} {one.gateway6 if v6 else one.gateway4}", "" if count > 0 else f"3 sent from {one.address(v6)}, none received",
             f"switches/{one.leaves[0]}/segments/{one.segment}/gateway_{'v6' if v6 else 'v4'}",
         )
         for (one, v6), count in zip(asked, heard, strict=True)
@@ -55,7 +55,7 @@ def together(asking: Asking) -> list[Claim]:
     sizes = [min(one.mtu, other.mtu) for one, other, _ in pairs]
     seats = asking.lab.seats
     heard = asking.pings([
-        {"in": seats[one].namespace, "to": other.address(v6), "size": _payload(size, v6)} for (one, other, v6), size in zip(pairs, sizes, strict=True)
+        {"in": seats[one].namespace, "to": other.address(v6), "size": payload(size, v6)} for (one, other, v6), size in zip(pairs, sizes, strict=True)
     ])  # fmt: skip
     silent = [at for at, count in enumerate(heard) if count <= 0]
     small = dict(
@@ -74,7 +74,7 @@ def together(asking: Asking) -> list[Claim]:
         words = _came(heard[at]) if holds or small[at] <= 0 else f"answered to 84 bytes, not to {size:,}"
         found.append(Claim(
             f"{one.name} reaches {other.name}{' by IPv6' if v6 else ''}, {_across(one, other)}", holds, other.leaves[0], f"an answer to {size:,} bytes", words,
-            f"ping -M do -s {_payload(size, v6)} {other.address(v6)}", "" if holds else f"3 sent from {one.address(v6)}, none received", f"switches/{other.leaves[0]}/segments/{other.segment}/vni",
+            f"ping -M do -s {payload(size, v6)} {other.address(v6)}", "" if holds else f"3 sent from {one.address(v6)}, none received", f"switches/{other.leaves[0]}/segments/{other.segment}/vni",
         ))  # fmt: skip
     return found
 
