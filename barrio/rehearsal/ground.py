@@ -73,7 +73,7 @@ class Ground:
         self.folder.chmod(0o755)
         self._held = _hold(self.folder)
         self.run_folder = Path("/run/lab")
-        for name in ("inside.py", "own.sh", "probes.py", "flows.py"):
+        for name in ("inside.py", "own.sh", "probes.py", "flows.py", "servers.py", "services.sh"):
             shutil.copy(Path(__file__).with_name(name), self.folder / name)
         self._line, theirs = socket.socketpair()
         # It ends when this process does, however it comes to that.

@@ -6,7 +6,7 @@ export PATH=/usr/sbin:/usr/bin:/sbin:/bin HOME=/root LANG=C.UTF-8 PYTHONDONTWRIT
 [ -O /usr/bin/mount ] || "$BARRIO_LAB/mount" -o remount,nosuid /
 mount -t proc proc /proc
 mount -t sysfs sys /sys
-mount -t tmpfs tmpfs /run
+mount -t tmpfs -o mode=755 tmpfs /run
 mount -t tmpfs -o mode=1777 tmpfs /tmp
 mount -t tmpfs tmpfs /var/log
 mkdir -p /run/netns /run/network /run/sshd /run/chrony /var/log/frr

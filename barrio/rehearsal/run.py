@@ -14,7 +14,7 @@ from barrio.core.rehearse.slices import Slice, Wish, choose
 from barrio.core.rehearse.stations import machines, stranger
 from barrio.rehearsal import outside
 from barrio.rehearsal.apart import Apart, memory_for
-from barrio.rehearsal.asking.claims import Answer, Asking, Question, answer
+from barrio.rehearsal.asking.claims import Answer, Asking, Question, answer, begin
 from barrio.rehearsal.asking.every import QUESTIONS
 from barrio.rehearsal.drilling import Drilled, drill
 from barrio.rehearsal.ground import Ground, Here
@@ -105,6 +105,7 @@ def rehearse(
     found.to_drill = len(losses)
     with booted(compiled, found, ground, tell) as asking:
         found.booted = time.monotonic() - began
+        begin(asking, questions)
         for question in questions:
             found.state = question.title
             tell(found)

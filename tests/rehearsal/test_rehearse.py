@@ -50,7 +50,13 @@ claims:
   - host hermit never reaches 10.99.7.7
   - two reaches 10.99.7.7 in vrf tides
   - leaf-q2 reaches 10.255.30.80 in vrf mgmt
-services: {domain: asked.example, ntp: [10.255.30.21], sign_in_from: [10.255.0.0/19]}
+services:
+  domain: asked.example
+  ntp: [10.255.30.21, 10.255.30.22]
+  dns: [10.255.30.53]
+  syslog: [10.255.30.14]
+  sign_in_from: [10.255.0.0/19]
+  users: {ines: {keys: [ssh-ed25519 AAAAC3NzaC1lZDI1NTE5AAAAIEmZ7sT1mQ1xqk0f5m0b3Y9b8o4G2v0gkqfN6yH1cD2R ines@asked.example]}}
 """
 
 

@@ -68,6 +68,9 @@ def _stations(compiled: Compiled, named: Named, within: Named | None, stations: 
             or (named.kind in ("", "segment") and one.segment == named.name)
             or (named.kind in ("", "vrf") and one.vrf == named.name)
         )
+        if one.host not in compiled.attachments.hosts:
+            # Somebody whom nobody planned is in no segment that a claim could be about.
+            continue
         there = within is None or within.name == (one.vrf if within.kind == "vrf" else one.segment)
         if is_it and there:
             yield one

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import time
 from collections.abc import Callable, Iterable, Mapping, Sequence
@@ -38,7 +39,8 @@ class Claim:
 @dataclass(frozen=True, slots=True)
 class Question:
     """A question by its id. `title` is what it claims; `needs` are the kinds of device without which it cannot be asked; `ask` makes its claims from
-    what the fabric says at that moment, and is repeated for so many seconds until all hold; `nothing` says why there may be none."""
+    what the fabric says at that moment, and is repeated for so many seconds until all hold; `nothing` says why there may be none. `begin` starts what
+    takes its time, before the first question is asked."""
 
     id: str
     title: str
@@ -46,6 +48,11 @@ class Question:
     needs: frozenset[str] = frozenset()
     seconds: float = 60
     nothing: str = "nothing in this slice is there to be asked"
+    begin: Callable[[Asking], None] | None = None
+
+
+class Unaskable(NoLab):
+    """A question cannot be asked here; the words say why."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,11 +69,12 @@ class Answer:
 
 @dataclass
 class Asking:
-    """A lab that is asked, with what it stands for."""
+    """A lab that is asked, with what it stands for. `begun` is what questions have begun before they are asked, by their id."""
 
     lab: Lab
     slice: Slice
     leave: Callable[[], None] = field(default=lambda: None)
+    begun: dict[str, Any] = field(default_factory=dict)
 
     @property
     def compiled(self) -> Compiled:
@@ -125,6 +133,8 @@ def answer(asking: Asking, question: Question) -> Answer:
         asking.leave()
         try:
             claims = question.ask(asking)
+        except Unaskable as error:
+            return Answer(question.id, question.title, "not asked", why=str(error), seconds=time.monotonic() - began)
         except NoLab as error:
             # A daemon that does not answer is an answer; that the lab itself is gone is none.
             asking.lab.ground.run("true")
@@ -137,6 +147,14 @@ def answer(asking: Asking, question: Question) -> Answer:
         return Answer(question.id, question.title, "not asked", why=question.nothing, seconds=seconds)
     first = sorted(claims, key=lambda one: one.holds)
     return Answer(question.id, question.title, "yes" if first[0].holds else "no", tuple(first), "", seconds)
+
+
+def begin(asking: Asking, questions: Iterable[Question]) -> None:
+    """Begin what takes its time, of questions that will be asked."""
+    for one in questions:
+        if one.begin is not None and not one.needs & asking.lab.missing:
+            with contextlib.suppress(Unaskable):
+                one.begin(asking)
 
 
 def _named(asking: Asking, words: str) -> str:

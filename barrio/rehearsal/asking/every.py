@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from barrio.core.errors import nearest, refuse
-from barrio.rehearsal.asking import beside, control, overlay, own, reaching
+from barrio.rehearsal.asking import beside, control, overlay, own, reaching, services
 from barrio.rehearsal.asking.claims import Question
 from barrio.rehearsal.kernel import DEVICES
 
@@ -49,6 +49,15 @@ QUESTIONS = (
         nothing="the brief makes no claim, or none about who is here",
     ),
     Question("management", "every switch reaches its servers over management", beside.management, _VRF),
+    Question(
+        "services",
+        "time, names, logs and sign-in work over management",
+        services.services,
+        _VRF,
+        seconds=0,
+        nothing="the brief names no servers, and nobody who may sign in",
+        begin=services.begin,
+    ),
     Question("reload", "loading its own file again changes nothing", control.reload, seconds=0),
 )
 BY_ID = {one.id: one for one in QUESTIONS}
