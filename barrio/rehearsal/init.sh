@@ -11,7 +11,7 @@ mount -t tmpfs -o mode=1777 tmpfs /tmp
 mount -t tmpfs tmpfs /var/log
 mkdir -p /run/netns /run/network /run/sshd /run/chrony /var/log/frr
 . "$BARRIO_LAB/own.sh"
-modprobe -a -d "$BARRIO_LAB" ipv6 8021q vrf dummy bonding bridge vxlan veth nf_tables nft_limit cls_matchall cls_flower \
+modprobe -a -d "$BARRIO_LAB" ipv6 8021q vrf dummy macvlan bonding bridge vxlan veth nf_tables nft_limit cls_matchall cls_flower \
 	act_police act_skbedit act_gact sch_ingress sch_netem
 ip link set lo up
 hostname lab

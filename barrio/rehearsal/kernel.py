@@ -30,6 +30,7 @@ _TRIALS = {
     "bond": "ip link add x2 type bond mode 802.3ad",
     "VLAN": "ip link add x3 type dummy && ip link add link x3 name x3.7 type vlan id 7",
     "VXLAN": "ip link add x4 type vxlan id 7 dstport 4789",
+    "MACVLAN": "ip link add x5 type dummy && ip link add link x5 name x6 type macvlan mode bridge",
     "nftables inet": "nft add table inet x",
     "nftables bridge": "nft add table bridge x",
 }

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from barrio.core.errors import nearest, refuse
-from barrio.rehearsal.asking import beside, control, overlay, own, reaching, services
+from barrio.rehearsal.asking import beside, control, learnt, overlay, own, reaching, services
 from barrio.rehearsal.asking.claims import Question
 from barrio.rehearsal.kernel import DEVICES
 
@@ -31,6 +31,7 @@ QUESTIONS = (
         nothing="no host here hangs on two leaves",
     ),
     Question("prefixes", "each VRF has the prefixes of its segments", overlay.prefixes, DEVICES),
+    Question("types", "EVPN tells routes of every type as planned", learnt.types, DEVICES),
     Question(
         "outside",
         "systems outside give what they may and no more",
@@ -40,6 +41,14 @@ QUESTIONS = (
     ),
     Question("gateways", "every host reaches its gateway", reaching.gateways, DEVICES),
     Question("together", "hosts that are to reach each other do", reaching.together, DEVICES),
+    Question(
+        "moves",
+        "a host that moves is known at its new leaf",
+        learnt.moves,
+        DEVICES | {"MACVLAN"},
+        seconds=0,
+        nothing="no segment here is on two leaves with a host of one link on each",
+    ),
     Question("apart", "hosts that are not to reach each other do not", reaching.apart, DEVICES, seconds=0),
     Question(
         "claims",
