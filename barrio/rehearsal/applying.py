@@ -55,8 +55,13 @@ def _put(node: Node, path: str, text: str) -> None:
 
 def _interfaces(node: Node, text: str, missing: frozenset[str]) -> None:
     kept, _ = rehearsable(text, missing)
-    trimmed = node.folder / "interfaces"
     _put(node, "interfaces", kept)
+    reread(node)
+
+
+def reread(node: Node) -> None:
+    """Have ifupdown2 read the switch's interfaces file anew. Raises `NoLab` with what it says when it does not take it whole."""
+    trimmed = node.folder / "interfaces"
     # ifreload reads the one place only; the switch sees its own file there.
     node.run("sh", "-c", f"mountpoint -q /etc/network/interfaces || mount --bind {trimmed} /etc/network/interfaces")
     done = node.ask("ifreload", "--all", timeout=300)

@@ -23,6 +23,7 @@ from barrio.rehearsal.ground import Done
 NEIGHBOURS, BFD = "show bgp vrf all neighbors json", "show bfd peers json"
 VNIS, MACS, SHARED = "show evpn vni detail json", "show evpn mac vni all json", "show evpn es detail json"
 FOUR, SIX = "ip -4 -j route show table main", "ip -6 -j route show table main"
+TYPE = "show bgp l2vpn evpn route type {} json"
 RELOAD = "/usr/lib/frr/frr-reload.py --test /etc/frr/frr.conf"
 
 
@@ -31,15 +32,25 @@ class Teller:
 
     def __init__(self, switch: Any, said: dict[str, Any]) -> None:
         self.switch, self.said, self.namespace, self.run_folder = switch, said, f"n-{switch.name}", Path("/nowhere")
+        self.folder = self.run_folder
+        self.reread = 0
+        self.goes_down: set[str] = set()
 
     def vtysh(self, command: str) -> str:
         return json.dumps(self.said.get(command, {}))
 
     def run(self, *command: str, check: bool = True) -> str:
+        if "carrier_down_count" in command[-1]:
+            # How a switch stands: each device with its number in the kernel and how often its link was lost.
+            lines = [
+                f"{name} {at} {self.reread * (name in self.goes_down)}" for at, name in enumerate(self.said["lldp"])
+            ]
+            return "\n".join(lines) + "\n\n" + json.dumps(self.said[NEIGHBOURS])
         found = self.said.get(" ".join(command), [])
         return found if isinstance(found, str) else json.dumps(found)
 
     def ask(self, *command: str, timeout: float = 120) -> Done:
+        self.reread += command[0] == "ifreload"
         return Done(0, self.run(*command), "")
 
     def lldp(self) -> str:
@@ -65,6 +76,11 @@ class Told(Asking):
     def pings(self, asked: Sequence[Mapping[str, object]], rounds: int = 3, wait: float = 1.0) -> list[int]:
         """Everybody answers whom the plan lets answer; but for the deaf, and with the leaky."""
         return [int(self._answers(str(one["in"]), str(one["to"]), int(str(one.get("size", 56))))) for one in asked]
+
+    def answers_to(self, name: str, kind: str) -> dict[str, Any]:
+        """The EVPN routes of a type that a switch has, by their names."""
+        found: dict[str, Any] = self.said(name)[TYPE.format(kind)]["10.9.9.9:1"]
+        return found
 
     def _answers(self, who: str, to: str, size: int) -> bool:
         if any(who == one and to == address and size >= least for one, address, least in self.deaf):
@@ -146,6 +162,9 @@ def _said(compiled: Compiled, model: SwitchModel, stations: Sequence[Any]) -> di
                 far = {} if local else {"remoteVtep": vteps[station.leaves[0]]}
                 macs[str(one.vni)]["macs"][station.mac] = {"type": "local" if local else "remote", **far}
     said[MACS] = macs
+    told = list(_told(leaves, stations)) if model.is_leaf else []
+    for kind, word in ((1, "ead"), (2, "macip"), (3, "multicast"), (4, "es"), (5, "prefix")):
+        said[TYPE.format(word)] = {"10.9.9.9:1": {one: path for number, one, path in told if number == kind}}
     gateways: dict[str, set[str]] = {str(vrf.label): set() for vrf in model.vrfs}
     for far in compiled.models.values():
         for one in far.segments:
@@ -164,8 +183,38 @@ def _said(compiled: Compiled, model: SwitchModel, stations: Sequence[Any]) -> di
     return said
 
 
+def _told(leaves: Sequence[SwitchModel], stations: Sequence[Any]) -> Iterator[tuple[int, str, Any]]:
+    """The EVPN routes that other leaves tell: (type, its name, its paths)."""
+
+    def path(vtep: object, target: object, **more: object) -> dict[str, Any]:
+        return {
+            "paths": [[{"extendedCommunity": {"string": f"RT:{target} ET:8"}, "nexthops": [{"ip": str(vtep)}], **more}]]
+        }
+
+    for far in leaves:
+        for one in far.segments:
+            yield 3, f"[3]:[0]:[32]:[{far.vtep}]:{one.vni}", path(far.vtep, one.route_target, ip=str(far.vtep))
+            for station in stations:
+                if station.segment == one.label and far.name in station.leaves and not station.silent:
+                    yield (
+                        2,
+                        f"[2]:[0]:[48]:[{station.mac}]:{one.vni}",
+                        path(far.vtep, one.route_target, mac=station.mac),
+                    )
+            vrf = next((each for each in far.vrfs if each.label == one.vrf), None)
+            for gateway in (one.gateway_v4, one.gateway_v6):
+                if vrf and gateway:
+                    network = ip_interface(str(gateway)).network
+                    more = {"ip": str(network.network_address), "ipLen": network.prefixlen}
+                    yield (
+                        5,
+                        f"[5]:[0]:[{network.prefixlen}]:[{network.network_address}]",
+                        path(far.vtep, vrf.route_target, **more),
+                    )
+
+
 def _up(model: SwitchModel, own: int, other: int, families: dict[str, Any]) -> dict[str, Any]:
     hold = model.common.hold * 1000
     return {
-        "bgpState": "Established", "localAs": own, "remoteAs": other, "addressFamilyInfo": families, "bgpTimerHoldTimeMsecs": hold,
+        "bgpState": "Established", "localAs": own, "remoteAs": other, "addressFamilyInfo": families, "bgpTimerHoldTimeMsecs": hold, "bgpTimerUpEstablishedEpoch": 1000,
     }  # fmt: skip

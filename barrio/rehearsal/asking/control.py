@@ -9,6 +9,7 @@ from typing import Any
 
 from barrio.core.model.switch import SwitchModel
 from barrio.core.rehearse.paths import neighbours, widths
+from barrio.rehearsal.applying import reread, standing
 from barrio.rehearsal.asking.claims import Asking, Claim, excerpt, vtysh
 from barrio.rehearsal.node import Node
 
@@ -201,9 +202,30 @@ def changes_on_reload(node: Node) -> list[str]:
 
 
 def reload(asking: Asking) -> list[Claim]:
-    """Loading a switch's own frr.conf again would change nothing, by FRRouting's own comparison."""
+    """Loading a switch's own frr.conf again would change nothing, by FRRouting's own comparison; reading its interfaces file again, on a
+    switch of each kind, makes no device anew, and no session restarts."""
     said = asking.every(changes_on_reload)
-    return [
+    found = [
         Claim(f"{asking.names[key]} would change nothing", not lines, asking.names[key], "no line", f"{len(lines)} lines" if lines else "no line", "frr-reload.py --test /etc/frr/frr.conf", excerpt("\n".join(lines)))
         for key, lines in said.items()
     ]  # fmt: skip
+    models = asking.lab.models
+    kinds = _of_each_kind(asking)
+    before = asking.every(lambda node: standing(node, models[node.switch.key]), kinds)
+    asking.every(reread, kinds)
+    after = asking.every(lambda node: standing(node, models[node.switch.key]), kinds)
+    for key, was in before.items():
+        name = asking.names[key]
+        touched = sorted(was.went_down(after[key])) + sorted(was.restarted(after[key]))
+        found.append(Claim(f"{name} reads its interfaces again, and nothing goes down", not touched, name, "the same devices and sessions", f"{', '.join(touched[:6])} did" if touched else "nothing did", "ifreload --all"))  # fmt: skip
+    return found
+
+
+def _of_each_kind(asking: Asking) -> list[str]:
+    """The first switch of each kind, by its role, model, target and how it is paired."""
+    kinds: dict[object, str] = {}
+    for key, model in asking.lab.models.items():
+        switch = asking.compiled.structure.by_key[key]
+        pair = model.pair.multihoming if model.pair else None
+        kinds.setdefault((switch.role, switch.type.id, asking.compiled.targets[key].name, pair), key)
+    return list(kinds.values())
