@@ -30,7 +30,7 @@ Rack = Annotated[str, Field(max_length=32)]
 class NewRehearsal(BaseModel):
     """What to rehearse: an edition, or the draft (0); the `whole` fabric, or a slice of so many `spines` of each pod and these `racks`, which Barrio
     chooses when they are left out, `most` switches in all. `ground` is best, here or apart; `drills` are what is taken away: names of the preview, two with +
-    between, or a group: spine, super-spine, leaf, border, link, singles."""
+    between, or a group: spine, super-spine, leaf, border, link, daemon, restart, singles. It is ended when it takes longer than so many `minutes`."""
 
     edition: int = Field(0, ge=0, lt=2**31)
     whole: bool = False
@@ -41,10 +41,11 @@ class NewRehearsal(BaseModel):
     questions: list[Annotated[str, Field(max_length=32)]] = Field(["all"], max_length=64)
 
     drills: list[Annotated[str, Field(max_length=200)]] = Field([], max_length=100)
+    minutes: int = Field(60, ge=1, le=1440)
 
     def wanted(self) -> Wanted:
         wish = Wish(self.whole, self.spines, tuple(self.racks), self.most)
-        return Wanted(self.edition, wish, self.ground, tuple(self.questions), tuple(self.drills))
+        return Wanted(self.edition, wish, self.ground, tuple(self.questions), tuple(self.drills), self.minutes)
 
 
 class QuestionTold(BaseModel):

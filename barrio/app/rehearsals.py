@@ -26,13 +26,15 @@ MANY, OFTEN = 40, 0.5
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """What is to be rehearsed: an edition (0 is the draft), how much of it, on which ground, which questions, and which drills."""
+    """What is to be rehearsed: an edition (0 is the draft), how much of it, on which ground, which questions, which drills, and within how
+    many minutes (0 for as long as it takes)."""
 
     edition: int
     wish: Wish
     ground: str
     questions: tuple[str, ...]
     drills: tuple[str, ...] = ()
+    minutes: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,6 +66,7 @@ def values(wanted: Wanted) -> dict[str, Any]:
         "ground": wanted.ground,
         "questions": list(wanted.questions),
         "drills": list(wanted.drills),
+        "minutes": wanted.minutes,
     }
 
 
@@ -76,6 +79,7 @@ def wanted(said: Mapping[str, Any]) -> Wanted:
         said["ground"],
         tuple(said["questions"]),
         tuple(said.get("drills", ())),
+        said.get("minutes", 0),
     )
 
 
@@ -141,7 +145,8 @@ def perform(desk: Desk, job: int, name: str, said: Mapping[str, Any], tell: Any)
         with desk.house.alone() as connection:
             rehearsals.keep(connection, job, found.values())
 
-    found = rehearse(compiled, asked.wish, chosen(asked.questions), cast(GroundWish, asked.ground), told, asked.drills)
+    ground = cast(GroundWish, asked.ground)
+    found = rehearse(compiled, asked.wish, chosen(asked.questions), ground, told, asked.drills, asked.minutes * 60)
     with desk.house.alone() as connection:
         rehearsals.keep(connection, job, found.values())
     return found

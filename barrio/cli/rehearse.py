@@ -38,7 +38,7 @@ def run(
         list[str],
         typer.Option(
             "--drill",
-            help="Take it away with flows running: spine, leaf, border, link, singles, or a name; often, or with + between.",
+            help="Take it away with flows running: spine, leaf, border, link, daemon, restart, singles, or a name; often, or with + between.",
         ),
     ] = [],  # noqa: B006
     whole: Annotated[bool, typer.Option("--whole", help="The whole fabric, not a slice that answers for it.")] = False,
@@ -50,6 +50,7 @@ def run(
     ground: Annotated[
         Where, typer.Option(help="best: this kernel where it has all device kinds, else one of its own; here; apart.")
     ] = Where.BEST,
+    limit: Annotated[int, typer.Option(help="End it after so many minutes, with exit code 3; 0 for never.", min=0)] = 0,
     out_json: Annotated[Path | None, typer.Option("--json", help="Write everything that was found as JSON.")] = None,
     out_junit: Annotated[Path | None, typer.Option("--junit", help="Write it as JUnit's XML, for a pipeline.")] = None,
     out_html: Annotated[
@@ -67,7 +68,7 @@ def run(
     progress = Progress()
     try:
         with told(brief):
-            found = rehearse(compiled, wish, asked, ground.value, progress, drill)
+            found = rehearse(compiled, wish, asked, ground.value, progress, drill, limit * 60)
     except NoLab as error:
         progress.clear()
         fail(3, str(error))

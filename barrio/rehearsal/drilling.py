@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import json
 import re
-import shlex
 import time
 from collections.abc import Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from datetime import datetime
 from itertools import permutations
@@ -18,14 +18,16 @@ from barrio.rehearsal.asking.claims import Asking
 from barrio.rehearsal.asking.control import adjacencies, sessions
 from barrio.rehearsal.ground import NoLab, wait_until
 from barrio.rehearsal.node import Node
+from barrio.rehearsal.taking import Taking, taking
 
 MOST_FLOWS = 12
 AWAY_AT = 2.0
 """Seconds of a drill after which something is taken away."""
 SETTLE, SLACK, AFTER = 3.0, 1.0, 6.0
 """Seconds that a fabric is given to settle once everybody may know; that a silence may last beyond what BFD waits; and that are watched after the end."""
+STARTS = 12.0
 AGAIN = 10.0
-"""Seconds until who was cut off is heard again once what was away is back: ports, sessions, and the addresses of hosts have to come first."""
+"""Seconds that a switch takes to start, and until who was cut off is heard again once what was away is back: ports, sessions, and the addresses of hosts have to come first."""
 PATIENCE = 120
 MOST_LINES = 240
 
@@ -118,7 +120,8 @@ def drill(asking: Asking, loss: Loss) -> Drilled:
     pairs = _pairs(asking, loss)
     look = AWAY_AT + detection(asking.compiled, loss) + SETTLE
     until = look + 1.5
-    acts, back = _acts(asking, loss)
+    seconds = until + AFTER + _starts(asking, loss)
+    how = taking(asking, loss)
     tables = {key: lab.ground.folder / f"table-{time.monotonic_ns()}-{at}" for at, key in enumerate(lab.nodes)}
     dump = "; ".join(
         f"ip -n {lab.nodes[key].namespace} -j route show table main > {path}" for key, path in tables.items()
@@ -128,30 +131,74 @@ def drill(asking: Asking, loss: Loss) -> Drilled:
             {"from": lab.seats[one].namespace, "to": lab.seats[other].namespace, "at": other.address(False), "source": 41001 + at}
             for at, (one, other) in enumerate(pairs)
         ],
-        "rate": lab.ground.rate, "seconds": until + AFTER,
+        "rate": lab.ground.rate, "seconds": seconds,
         "acts": [
-            {"at": AWAY_AT, "name": "away", "run": ["sh", "-c", acts]}, {"at": look, "name": "look", "run": ["sh", "-c", dump]},
-            {"at": until, "name": "back", "run": ["sh", "-c", back]},
+            {"at": AWAY_AT, "name": "away", "run": ["sh", "-c", how.away]}, {"at": look, "name": "look", "run": ["sh", "-c", dump]},
+            {"at": until, "name": "back", "run": ["sh", "-c", how.back]},
         ],
     }  # fmt: skip
     place = lab.ground.folder / f"drill-{time.monotonic_ns()}"
     place.write_text(json.dumps(plan))
-    done = lab.ground.run(
-        "python3", "-S", "-E", str(lab.ground.folder / "flows.py"), str(place), timeout=until + AFTER + 120
-    )
+    words = ("python3", "-S", "-E", str(lab.ground.folder / "flows.py"), str(place))
+    with ThreadPoolExecutor(1) as pool:
+        running = pool.submit(lab.ground.run, *words, timeout=seconds + 120)
+        trouble, taken, again = _meanwhile(how, until)
+        done = running.result()
     if done.code:
-        lab.ground.run("sh", "-c", back)
+        lab.ground.run("sh", "-c", how.back)
         raise NoLab(f"The flows of a drill did not run: {done.err.strip()[-300:]}")
     said = json.loads(done.out)
+    at = AWAY_AT
+    if again:
+        at, until = (round(one - float(said["began"]), 2) for one in (taken, again))
     began = time.monotonic()
     stands = wait_until(lambda: all(one.holds for one in (*sessions(asking), *adjacencies(asking))), PATIENCE)
-    up_again = AFTER + time.monotonic() - began
-    flows = tuple(_flow(asking, loss, pair, one, until) for pair, one in zip(pairs, said["flows"], strict=True))
+    up_again = seconds - until + time.monotonic() - began
+    deaf = _deaf(asking, pairs) if stands else []
+    flows = tuple(_flow(asking, loss, pair, one, at, until) for pair, one in zip(pairs, said["flows"], strict=True))
     left = tuple(_left(asking, foretold(asking.compiled, list(lab.nodes), loss), tables))
     return Drilled(
-        loss.id, loss.words, tuple(asking.names[key] for key in loss.switches) or (loss.id,), AWAY_AT, until, until + AFTER, lab.ground.rate,
-        int(said["late"]), flows, left, tuple(_said(asking, float(said["began"]), until + AFTER)), up_again, stands, (*_not_again(stands), *_faults(loss, flows, left)),
+        loss.id, loss.words, tuple(asking.names[key] for key in loss.switches) or (loss.id,), at, until, seconds, lab.ground.rate,
+        int(said["late"]), flows, left, tuple(_said(asking, float(said["began"]), at, seconds)), up_again, stands, (*trouble, *deaf, *_not_again(stands), *_faults(loss, flows, left)),
     )  # fmt: skip
+
+
+def _starts(asking: Asking, loss: Loss) -> float:
+    """Seconds more that are watched where a daemon or a switch starts afresh: its files are read again, and the hosts of a pair wait until it has settled."""
+    if loss.how not in ("killed", "restarted"):
+        return 0.0
+    model = asking.lab.models[loss.switches[0]]
+    return STARTS + (model.common.startup_delay if model.pair and loss.how == "restarted" else 0)
+
+
+def _meanwhile(how: Taking, until: float) -> tuple[list[str], float, float]:
+    """Do what the lab does itself while flows run: what went wrong, when it was taken away and when it was brought back (seconds since 1970; 0 where commands
+    do it)."""
+    if how.brings == Taking().brings:
+        return [], 0.0, 0.0
+    began = time.monotonic()
+    time.sleep(AWAY_AT)
+    taken = time.time()
+    how.takes()
+    time.sleep(max(0.0, until - (time.monotonic() - began)))
+    try:
+        how.brings()
+    except NoLab as error:
+        return [f"it did not come again: {error}"], taken, time.time()
+    return [], taken, time.time()
+
+
+def _deaf(asking: Asking, pairs: Sequence[tuple[Station, Station]]) -> list[str]:
+    """The flows whose hosts do not reach each other again, though all sessions stand."""
+    left = list(pairs)
+
+    def heard() -> bool:
+        asked = [{"in": asking.lab.seats[one].namespace, "to": other.address(False)} for one, other in left]
+        left[:] = [pair for pair, count in zip(left, asking.pings(asked, rounds=1), strict=True) if count <= 0]
+        return not left
+
+    wait_until(heard, PATIENCE / 2)
+    return [f"{one.name} does not reach {other.name} again" for one, other in left]
 
 
 def _pairs(asking: Asking, loss: Loss) -> list[tuple[Station, Station]]:
@@ -182,48 +229,13 @@ def _pairs(asking: Asking, loss: Loss) -> list[tuple[Station, Station]]:
     return found[:MOST_FLOWS]
 
 
-def _acts(asking: Asking, loss: Loss) -> tuple[str, str]:
-    """The commands that take something away, and those that bring it back."""
-    lab = asking.lab
-    away: list[str] = []
-    back: list[str] = []
-    for key in loss.switches:
-        namespace = lab.nodes[key].namespace
-        ports = list(_ports(asking, key))
-        for which, state in ((away, "down"), (back, "up")):
-            lines = "\\n".join(f"link set {port} {state}" for port in ports)
-            which.append(f"printf '{lines}\\n' | ip -n {namespace} -force -batch -")
-    for end in asking.compiled.ends:
-        if end.link.key not in loss.links:
-            continue
-        namespace, port = lab.nodes[end.link.upper.key].namespace, shlex.quote(str(end.upper_port))
-        if loss.how == "gone":
-            away.append(f"ip -n {namespace} link set {port} down")
-            back.append(f"ip -n {namespace} link set {port} up")
-        else:
-            share = "100%" if loss.how == "one way" else "1%"
-            away.append(f"tc -n {namespace} qdisc add dev {port} root netem loss {share} limit 100000")
-            back.append(f"tc -n {namespace} qdisc del dev {port} root")
-    return " & ".join(away) + " & wait", " & ".join(back) + " & wait"
-
-
-def _ports(asking: Asking, key: str) -> Iterator[str]:
-    """Every port of a switch that has a cable in this lab: all go dark with it."""
-    model = asking.lab.models[key]
-    here = set(asking.names.values())
-    seated = {end for one in asking.lab.machines for end in one.ports}
-    yield from (str(port.label) for port in model.fabric_ports if port.peer in here)
-    yield from (str(port.label) for port in model.outside_ports)
-    if model.pair is not None and model.pair.peer in here:
-        yield from (str(port.label) for port in model.pair.ports)
-    yield from (str(port.label) for port in model.host_ports if (str(model.name), str(port.label)) in seated)
-
-
-def _flow(asking: Asking, loss: Loss, pair: tuple[Station, Station], said: dict[str, Any], until: float) -> Flow:
+def _flow(
+    asking: Asking, loss: Loss, pair: tuple[Station, Station], said: dict[str, Any], at: float, until: float
+) -> Flow:
     one, other = pair
-    most = _foretold(asking, loss, pair, until)
+    most = _foretold(asking, loss, pair, until - at)
     silences = tuple(Silence(float(low), float(high), int(count)) for low, high, count in said["silences"])
-    away = [one.ends - one.begins for one in silences if AWAY_AT - 0.1 <= one.begins < until]
+    away = [one.ends - one.begins for one in silences if at - 0.1 <= one.begins < until]
     way = ("one leaf" if set(one.leaves) & set(other.leaves) else "across") + (
         "" if one.segment == other.segment else ", routed"
     )
@@ -233,13 +245,14 @@ def _flow(asking: Asking, loss: Loss, pair: tuple[Station, Station], said: dict[
     )  # fmt: skip
 
 
-def _foretold(asking: Asking, loss: Loss, pair: tuple[Station, Station], until: float) -> float:
+def _foretold(asking: Asking, loss: Loss, pair: tuple[Station, Station], away: float) -> float:
     """The longest silence that a flow may have: none where nothing of its way is touched, until things are back where a host is cut off, else as long as
     it takes to notice."""
     one, other = pair
     gone = {asking.names[key] for key in loss.switches}
-    if any(set(end.leaves) <= gone for end in pair):
-        return until - AWAY_AT + AGAIN
+    # Where a daemon is killed the light stays, so that whoever hangs there goes on to send that way, on two leaves or on one.
+    if any(set(end.leaves) & gone if loss.how == "killed" else set(end.leaves) <= gone for end in pair):
+        return away + AGAIN + _starts(asking, loss)
     alone = len(one.leaves) == len(other.leaves) == 1 and one.leaves == other.leaves and one.segment == other.segment
     return 0.0 if alone or loss.how == "lossy" else detection(asking.compiled, loss) + SLACK
 
@@ -302,7 +315,7 @@ _LINE = re.compile(r"^(\d{4}/\d\d/\d\d \d\d:\d\d:\d\d(?:\.\d+)?) (\w+): (?:\[[\w
 _WORTH = re.compile(r"ADJCHANGE|state-change|NOTIFICATION|went from|Interface \S+ (?:up|down)|bfd_peer|End-of-RIB")
 
 
-def _said(asking: Asking, began: float, seconds: float) -> list[Utterance]:
+def _said(asking: Asking, began: float, away: float, seconds: float) -> list[Utterance]:
     """What the daemons said in a drill, in the order of time."""
     found: list[Utterance] = []
     for key, node in asking.lab.nodes.items():
@@ -315,6 +328,6 @@ def _said(asking: Asking, began: float, seconds: float) -> list[Utterance]:
                 continue
             stamp = told[1] if "." in told[1] else f"{told[1]}.0"
             at = datetime.strptime(stamp, "%Y/%m/%d %H:%M:%S.%f").timestamp() - began
-            if AWAY_AT - 0.2 <= at <= seconds:
+            if away - 0.2 <= at <= seconds:
                 found.append(Utterance(round(at, 3), asking.names[key], f"{told[2].lower()}d: {told[3][:200]}"))
     return sorted(found)[:MOST_LINES]

@@ -82,6 +82,7 @@ class Ground:
         self._answers: dict[int, Any] = {}
         self._arrived = threading.Condition()
         self._sending = threading.Lock()
+        self._ending, self._ended = threading.Lock(), False
         self._gone = False
         try:
             with (self.folder / "ground.log").open("wb") as log:
@@ -136,7 +137,11 @@ class Ground:
         return [int(one) for one in self._ask("running", 30)["out"].split()]
 
     def close(self) -> None:
-        """End everything in the room, and the room."""
+        """End everything in the room, and the room; once, whoever asks."""
+        with self._ending:
+            if self._ended:
+                return
+            self._ended = True
         # Asked to end, a kernel of its own takes the processes that hold its memory with it.
         with contextlib.suppress(OSError):
             self._line.sendall(base64.b64encode(b'{"do": "off", "id": -1}') + b"\n")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import signal
 from dataclasses import dataclass, field
 from pathlib import Path, PurePosixPath
 
@@ -26,6 +27,21 @@ exec sleep infinity
 """
 """Holds the switch's namespaces, with its own /etc/frr, and /run of the programs that keep theirs there."""
 
+_DARK = """
+ip -j link | python3 -S -E -c 'import json, sys; [print("link set", one["ifname"], "down") for one in json.load(sys.stdin)]' | ip -force -batch -
+ip -j -d link | python3 -S -E -c 'import json, sys
+kind = lambda one: one.get("linkinfo", {}).get("info_kind", "")
+[print("link del", one["ifname"]) for one in json.load(sys.stdin) if kind(one) not in ("", "veth")]' | ip -force -batch -
+ip address flush scope global
+ip -4 route flush table all
+ip -6 route flush table all
+nft flush ruleset
+tc qdisc show | sed -n 's/^qdisc [a-z]* [0-9a-f]*: dev \\([^ ]*\\).*/\\1/p' | sort -u | while read -r port; do tc qdisc del dev "$port" clsact; tc qdisc del dev "$port" root; done
+rm -rf /run/network/* /run/frr/*
+true
+"""
+"""Leaves a switch dark: its ports are down, and what its files made is gone."""
+
 
 @dataclass
 class Node:
@@ -38,7 +54,7 @@ class Node:
     ground: Ground
     left_out: tuple[LeftOut, ...] = ()
     processes: list[int] = field(default_factory=list)
-    routing: list[int] = field(default_factory=list)
+    routing: dict[str, int] = field(default_factory=dict)
     holder: int = 0
 
     @property
@@ -66,6 +82,9 @@ class Node:
     def boot(self, files: dict[str, str], missing: frozenset[str]) -> None:
         """Bring the switch up from its files: settings, interfaces, filters, routing, LLDP, in that order."""
         self.wake(files)
+        self._begin(files, missing)
+
+    def _begin(self, files: dict[str, str], missing: frozenset[str]) -> None:
         self.settings(files["etc/sysctl.d/90-fabric.conf"])
         self._interfaces(files["etc/network/interfaces"], missing)
         self._filters(files["etc/nftables.conf"], missing)
@@ -122,7 +141,7 @@ class Node:
 
     def restart_routing(self, wanted: str) -> None:
         """End FRRouting, and start the daemons that a switch's file says afresh."""
-        for process in reversed(self.routing):
+        for process in reversed(self.routing.values()):
             self.ground.stop(process)
             self.processes.remove(process)
         self.run("sh", "-c", "rm -f /run/frr/*.vty /run/frr/*.api")
@@ -131,15 +150,46 @@ class Node:
 
     def _routing(self, wanted: str) -> None:
         for daemon in (daemon for daemon in DAEMONS if f"\n{daemon}=yes\n" in wanted):
-            process = self.start(
-                f"/usr/lib/frr/{daemon}", "-u", "frr", "-g", "frr", "--log", "file:/run/frr/log", "-P", "0"
-            )
-            self.routing.append(process)
-            self._await(self.run_folder / "frr" / f"{daemon}.vty", daemon)
+            self._start_daemon(daemon)
+        self._load()
+
+    def _start_daemon(self, daemon: str) -> None:
+        self.routing[daemon] = self.start(
+            f"/usr/lib/frr/{daemon}", "-u", "frr", "-g", "frr", "--log", "file:/run/frr/log", "-P", "0"
+        )
+        self._await(self.run_folder / "frr" / f"{daemon}.vty", daemon)
+
+    def _load(self) -> None:
         # vtysh reports success whatever it was given; what it says of a line it did not take starts with a percent sign.
         said = self.run("sh", "-c", "vtysh -b 2>&1")
         if "% " in said:
             raise NoLab(f"{self.switch.name}: frr.conf was not taken whole: {said.strip()}")
+
+    def kill(self, daemon: str) -> None:
+        """Kill a routing daemon, as a fault of its own would."""
+        process = self.routing.pop(daemon)
+        self.ground.stop(process, signal.SIGKILL)
+        self.processes.remove(process)
+
+    def revive(self, daemon: str) -> None:
+        """Start a daemon that was killed, as watchfrr does on a switch, and give it its part of frr.conf."""
+        self.run("sh", "-c", f"rm -f /run/frr/{daemon}.vty /run/frr/{daemon}.pid")
+        self._start_daemon(daemon)
+        self._load()
+
+    def power_off(self) -> None:
+        """Take a switch's light and everything that it made, as when its power goes. Its ports stay, and are dark."""
+        for process in self.processes:
+            if process != self.holder:
+                self.ground.stop(process, signal.SIGKILL)
+        self.processes = [self.holder]
+        self.routing.clear()
+        self.run("sh", "-c", _DARK, check=False)
+
+    def power_on(self, files: dict[str, str], missing: frozenset[str]) -> None:
+        """Start a switch from its files again."""
+        self.left_out = ()
+        self._begin(files, missing)
 
     def announce(self) -> None:
         """Begin to say by LLDP who it is, and to hear who others are."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 import time
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
@@ -11,13 +12,13 @@ from typing import Any, Literal
 from barrio.core import Compiled
 from barrio.core.rehearse.losses import chosen
 from barrio.core.rehearse.slices import Slice, Wish, choose
-from barrio.core.rehearse.stations import machines, stranger
+from barrio.core.rehearse.stations import Machine, machines, stranger
 from barrio.rehearsal import outside
 from barrio.rehearsal.apart import Apart, memory_for
 from barrio.rehearsal.asking.claims import Answer, Asking, Question, answer, begin
 from barrio.rehearsal.asking.every import QUESTIONS
 from barrio.rehearsal.drilling import Drilled, drill
-from barrio.rehearsal.ground import Ground, Here
+from barrio.rehearsal.ground import Ground, Here, NoLab
 from barrio.rehearsal.hosts import Plugged
 from barrio.rehearsal.kernel import DEVICES, whole_ground
 from barrio.rehearsal.lab import Lab
@@ -93,17 +94,19 @@ Tell = Callable[[Rehearsal], None]
 
 def rehearse(
     compiled: Compiled, wish: Wish, questions: Sequence[Question] = QUESTIONS, ground: GroundWish = "best",
-    tell: Tell = lambda one: None, drills: Sequence[str] = (),
+    tell: Tell = lambda one: None, drills: Sequence[str] = (), limit: float = 0,
 ) -> Rehearsal:  # fmt: skip
-    """Boot a fabric, or the slice that answers for it, ask it, and take things away from it, as `losses.chosen` names them.
+    """Boot a fabric, or the slice that answers for it, ask it, and take things away from it, as `losses.chosen` names them; within `limit` seconds, where
+    one is given.
 
-    Raises `Refused` for a wish that cannot be had and as files do, `NoGround` where there is no ground, and `NoLab` where a switch does not boot.
+    Raises `Refused` for a wish that cannot be had and as files do, `NoGround` where there is no ground, and `NoLab` where a switch does not boot or the
+    time is up.
     """
     began = time.monotonic()
     found = Rehearsal(str(compiled.brief.fabric), choose(compiled, wish), total=len(questions))
     losses = chosen(compiled, found.slice.keys, drills)
     found.to_drill = len(losses)
-    with booted(compiled, found, ground, tell) as asking:
+    with booted(compiled, found, ground, tell, limit) as asking:
         found.booted = time.monotonic() - began
         begin(asking, questions)
         for question in questions:
@@ -128,8 +131,10 @@ def rehearse(
 
 
 @contextmanager
-def booted(compiled: Compiled, found: Rehearsal, ground: GroundWish, tell: Tell) -> Iterator[Asking]:
-    """The slice of a rehearsal running, with its hosts and the systems outside."""
+def booted(
+    compiled: Compiled, found: Rehearsal, ground: GroundWish, tell: Tell = lambda one: None, limit: float = 0
+) -> Iterator[Asking]:
+    """The slice of a rehearsal running, with its hosts and the systems outside, for so many seconds (0 for as long as it takes)."""
     keys = found.slice.keys
     playing, found.of_hosts = machines(compiled, keys)
     for key in keys:
@@ -144,6 +149,39 @@ def booted(compiled: Compiled, found: Rehearsal, ground: GroundWish, tell: Tell)
     found.state = "makes its ground"
     tell(found)
     base = _ground(ground, memory_for(len(keys)))
+    with _within(base, limit, found):
+        yield from _running(compiled, found, base, playing, tell)
+
+
+@contextmanager
+def _within(base: Ground, limit: float, found: Rehearsal) -> Iterator[None]:
+    """Whatever is under way when the time is up ends with its ground."""
+    late = threading.Event()
+
+    def end() -> None:
+        late.set()
+        base.close()
+
+    timer = threading.Timer(limit, end) if limit else None
+    if timer is not None:
+        timer.daemon = True
+        timer.start()
+    try:
+        yield
+    except NoLab as error:
+        if not late.is_set():
+            raise
+        words = f"The time of this rehearsal ({limit:.0f} s) was up while “{found.state}” was under way, so it was ended. Allow it more, or rehearse less of the fabric."
+        raise NoLab(words) from error
+    finally:
+        if timer is not None:
+            timer.cancel()
+
+
+def _running(
+    compiled: Compiled, found: Rehearsal, base: Ground, playing: Sequence[Machine], tell: Tell
+) -> Iterator[Asking]:
+    keys = found.slice.keys
     found.ground = base.called
     nobody = stranger(compiled, keys)
     systems = {name: plugged for name in found.slice.outside if (plugged := outside.plugs(compiled, name, keys)).ports}

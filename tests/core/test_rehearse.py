@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from ipaddress import ip_interface
 from itertools import pairwise
@@ -168,7 +169,8 @@ def test_losses_are_every_switch_and_link_of_a_slice_and_take_what_they_say() ->
     tern = example("tern")
     keys = choose(tern, Wish(whole=True)).keys
     known = losses.every(tern, keys)
-    assert {one.id for one in losses.chosen(tern, keys, ["singles"])} == {name for name in known if name.count(":") < 2}
+    singles = {one.id for one in losses.chosen(tern, keys, ["singles"])}
+    assert singles == {name for name in known if re.fullmatch(r"[a-z0-9-]+(:p\d+)?", name)}
     assert len(losses.chosen(tern, keys, ["singles"])) == 6 + 8
     [spine] = losses.chosen(tern, keys, ["spine"])
     told = losses.foretold(tern, keys, spine)
@@ -197,7 +199,35 @@ def test_losses_are_every_switch_and_link_of_a_slice_and_take_what_they_say() ->
     assert [one.id for one in losses.chosen(example("marlin"), choose(example("marlin"), Wish()).keys, ["leaf"])] == [
         "leaf-r01a"
     ]
-    ordered = [one.id for one in known.values()]
+    ordered = [one.id for one in known.values() if one.how == "gone"]
     assert ordered[:6] == sorted(ordered[:6], key=lambda name: ("spine" not in name, name)) and all(
         one != other for one, other in pairwise(ordered)
     )
+
+
+@pytest.mark.parametrize("name", ["tern", "marlin", "pelican"])
+def test_the_daemons_that_can_be_killed_are_those_that_a_switch_runs(name: str) -> None:
+    compiled = example(name)
+    for key in choose(compiled, Wish()).keys:
+        said = compiled.files(key)["etc/frr/daemons"]
+        runs = {line.removesuffix("=yes") for line in said.splitlines() if line.endswith("=yes")} - {
+            "staticd",
+            "watchfrr_enable",
+        }
+        assert set(losses.daemons(compiled, key)) == runs - {"vtysh_enable"}, key
+
+
+def test_without_a_daemon_that_routes_a_switch_is_no_way_and_without_another_it_is() -> None:
+    tern = example("tern")
+    keys = choose(tern, Wish(whole=True)).keys
+    bgpd, bfdd, restart = losses.chosen(tern, keys, ["spine-1:bgpd", "spine-1:bfdd", "spine-1:restart"])
+    for loss, paths in ((bgpd, 1), (bfdd, 2), (restart, 1)):
+        assert {one.paths for one in losses.foretold(tern, keys, loss)} == {paths}
+    assert [one.id for one in losses.chosen(tern, keys, ["daemon"])] == [
+        "leaf-t01:bgpd",
+        "leaf-t01:bfdd",
+        "leaf-t01:zebra",
+    ]
+    assert [one.id for one in losses.chosen(tern, keys, ["restart"])] == ["leaf-t01:restart"]
+    with pytest.raises(Refused, match="There is nothing called"):
+        losses.chosen(tern, keys, ["spine-1:bgpd+spine-2"])

@@ -10,22 +10,28 @@ from barrio.core.errors import nearest, refuse
 from barrio.core.rehearse.paths import neighbours, widths
 from barrio.core.structure.parts import OUT, link_speed
 
+SPEAKS = ("bgpd", "ospfd", "ospf6d", "isisd")
+"""The daemons without which a switch is no way for others any more; without the rest its kernel forwards on."""
+
 
 @dataclass(frozen=True, slots=True)
 class Loss:
     """Something that is taken away for a while: `switches` (by key) with all their links, and `links` (by key) beside. `how` is what happens to it: `gone`
-    when its light goes, `one way` when one direction is lost and the light stays, `lossy` when one packet of a hundred is."""
+    when its light goes, `one way` when one direction is lost and the light stays, `lossy` when one packet of a hundred is, `killed` when a `daemon` of a
+    switch is, `restarted` when a switch loses its power and starts afresh."""
 
     id: str
     words: str
     switches: tuple[str, ...] = ()
     links: tuple[str, ...] = ()
     how: str = "gone"
+    daemon: str = ""
 
     @property
     def without(self) -> frozenset[str]:
         """What carries nothing meanwhile."""
-        return frozenset() if self.how == "lossy" else frozenset((*self.switches, *self.links))
+        idle = self.how == "lossy" or (self.how == "killed" and self.daemon not in SPEAKS)
+        return frozenset() if idle else frozenset((*self.switches, *self.links))
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,7 +46,7 @@ class Between:
     of_bandwidth: int
 
 
-GROUPS = ("spine", "super-spine", "leaf", "border", "link", "singles")
+GROUPS = ("spine", "super-spine", "leaf", "border", "link", "daemon", "restart", "singles")
 
 
 def every(compiled: Compiled, keys: Sequence[str]) -> dict[str, Loss]:
@@ -51,6 +57,11 @@ def every(compiled: Compiled, keys: Sequence[str]) -> dict[str, Loss]:
         switch = compiled.structure.by_key[key]
         if switch.state != OUT and len(keys) > 1:
             found[switch.name] = Loss(switch.name, f"{switch.name} is away", (key,))
+            for daemon in daemons(compiled, key):
+                name = f"{switch.name}:{daemon}"
+                found[name] = Loss(name, f"{daemon} of {switch.name} is killed", (key,), (), "killed", daemon)
+            name = f"{switch.name}:restart"
+            found[name] = Loss(name, f"{switch.name} loses its power and starts again", (key,), (), "restarted")
     for end in compiled.ends:
         link = end.link
         if (
@@ -70,9 +81,18 @@ def every(compiled: Compiled, keys: Sequence[str]) -> dict[str, Loss]:
     return found
 
 
+def daemons(compiled: Compiled, key: str) -> list[str]:
+    """The daemons of a switch that route, and those that tell them something."""
+    common = compiled.models[key].common
+    return [
+        "bgpd", *["ospfd"] * (common.ospf and common.has_v4), *["ospf6d"] * (common.ospf and common.has_v6), *["isisd"] * common.isis,
+        *["bfdd"] * bool(common.bfd_interval), "zebra",
+    ]  # fmt: skip
+
+
 def chosen(compiled: Compiled, keys: Sequence[str], wanted: Sequence[str]) -> list[Loss]:
     """The losses that are asked for: by id, `a+b` for two at once, or a group's name: `spine`, `super-spine`, `leaf`, `border` and `link` are the first of
-    their kind, `singles` every switch and every link, one after the other. Raises `Refused` (`rehearse.drill`)."""
+    their kind, `daemon` each daemon of a leaf, `restart` a leaf that starts afresh, `singles` every switch and every link, one after the other. Raises `Refused` (`rehearse.drill`)."""
     known = every(compiled, keys)
     found: dict[str, Loss] = {}
     for name in wanted:
@@ -80,7 +100,7 @@ def chosen(compiled: Compiled, keys: Sequence[str], wanted: Sequence[str]) -> li
             found[name] = known[name]
         elif name in GROUPS:
             found |= {one.id: one for one in _group(compiled, keys, known, name)}
-        elif "+" in name and all(part in known for part in name.split("+")):
+        elif "+" in name and all(part in known and known[part].how == "gone" for part in name.split("+")):
             parts = [known[part] for part in name.split("+")]
             found[name] = Loss(
                 name, " and ".join(one.words.removesuffix(" is away") for one in parts) + " are away",
@@ -90,7 +110,7 @@ def chosen(compiled: Compiled, keys: Sequence[str], wanted: Sequence[str]) -> li
             raise refuse(
                 "rehearse.drill",
                 f"There is nothing called {name} in this slice to take away.{nearest(name, known)} Say a switch, a link as spine-1:p1, two of them with + "
-                f"between, or one of {', '.join(GROUPS)}.",
+                f"between, a daemon as spine-1:bgpd, spine-1:restart, or one of {', '.join(GROUPS)}.",
                 "drills",
             )
     return list(found.values())
@@ -101,12 +121,26 @@ def _group(compiled: Compiled, keys: Sequence[str], known: Mapping[str, Loss], n
     by_key = compiled.structure.by_key
     if name == "singles":
         yield from (one for one in known.values() if one.how == "gone")
+    elif name == "daemon":
+        yield from (
+            one for one in known.values() if one.how == "killed" and one.switches[0] == _first_leaf(compiled, keys)
+        )
+    elif name == "restart":
+        yield from (
+            one for one in known.values() if one.how == "restarted" and one.switches[0] == _first_leaf(compiled, keys)
+        )
     elif name == "link":
         yield from [one for one in known.values() if one.links and one.how == "gone"][:1]
     else:
         switches = [known[by_key[key].name] for key in keys if by_key[key].name in known and _is(compiled, key, name)]
         shared = [one for one in switches if compiled.models[one.switches[0]].pair is not None]
         yield from (shared or switches)[:1]
+
+
+def _first_leaf(compiled: Compiled, keys: Sequence[str]) -> str:
+    """The first leaf of a pair, or the first there is."""
+    leaves = [key for key in keys if compiled.structure.by_key[key].is_leaf]
+    return next((key for key in leaves if compiled.models[key].pair is not None), next(iter(leaves), ""))
 
 
 def _is(compiled: Compiled, key: str, kind: str) -> bool:

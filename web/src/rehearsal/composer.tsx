@@ -18,6 +18,8 @@ const DRILLS: [string, string][] = [
 	["", "nothing"],
 	["spine", "a spine"],
 	["spine,leaf,link", "a spine, a leaf and a link, one after the other"],
+	["daemon", "the daemons of a leaf, killed one after the other"],
+	["restart", "the power of a leaf"],
 	["singles", "every switch and every link, one after the other"],
 	[CERTAIN, "what I name:"],
 ];

@@ -1,0 +1,257 @@
+"""A change drill: a fabric runs, and a draft is put on it wave by wave, as staging will, while flows run; what happened is held against its Ripple."""
+
+from __future__ import annotations
+
+import json
+import time
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, field
+
+from barrio.core import Compiled
+from barrio.core.compare.order import Order, Wave
+from barrio.core.compare.ripple import Ripple, SwitchRipple
+from barrio.core.compare.sessions import sessions_of
+from barrio.core.rehearse.losses import Loss, detection
+from barrio.core.rehearse.stations import Station
+from barrio.core.render.effects import Effect
+from barrio.rehearsal.applying import Standing, apply, standing
+from barrio.rehearsal.asking.claims import Asking
+from barrio.rehearsal.drilling import (
+    AFTER,
+    AGAIN,
+    PATIENCE,
+    SETTLE,
+    SLACK,
+    Drilled,
+    WaveDone,
+    flow_of,
+    pairs_for,
+    said_by,
+    speak_up,
+)
+from barrio.rehearsal.ground import NoLab, wait_until
+
+MOST_SECONDS = 1800
+CALM = 2.0
+"""Seconds that flows run before anything is changed."""
+ID = "change"
+
+
+@dataclass
+class _Change:
+    """A change under way: what runs in the lab is `before`, but for the switches in `done`, which are as in `after`."""
+
+    asking: Asking
+    before: Compiled
+    after: Compiled
+    what: Ripple
+    began: float = field(default_factory=time.time)
+    done: set[str] = field(default_factory=set)
+    waves: list[WaveDone] = field(default_factory=list)
+    moved: dict[str, list[str]] = field(default_factory=dict)
+    trouble: list[str] = field(default_factory=list)
+
+    def wave(self, wave: Wave, tell: Callable[[str], None]) -> None:
+        """Put one wave on, and wait until it stands."""
+        lab = self.asking.lab
+        changed = [one for one in self.what.switches if one.name in wave.switches and self._here(one)]
+        if not changed:
+            return
+        tell(
+            f"wave {wave.number}: {', '.join(one.name for one in changed[:4])}{' and others' if len(changed) > 4 else ''}"
+        )
+        at = time.time()
+        for one in changed:
+            if one.state == "new":
+                lab.join(self.after, one.key)
+        keys = {one.key for one in changed}
+        for name, ports in lab.recable(self.after, keys).items():
+            self.moved.setdefault(name, []).extend(ports)
+        with ThreadPoolExecutor(lab.ground.at_once) as pool:
+            self.trouble += [words for words in pool.map(self._put, changed) if words]
+        self.done |= keys
+        settled = wait_until(lambda: not self.missing(), PATIENCE)
+        self.waves.append(
+            WaveDone(
+                wave.number,
+                tuple(one.name for one in changed),
+                round(at - self.began, 2),
+                round(time.time() - self.began, 2),
+                settled,
+            )
+        )
+        if not settled:
+            down = self.missing()
+            self.trouble.append(
+                f"after wave {wave.number} {', '.join(down[:4])}{f' and {len(down) - 4} more' if len(down) > 4 else ''} did not stand within {PATIENCE} s"
+            )
+
+    def _here(self, one: SwitchRipple) -> bool:
+        return one.key in self.asking.lab.nodes or one.state == "new"
+
+    def _put(self, one: SwitchRipple) -> str:
+        """Put the draft on one switch; words of what went wrong, or nothing."""
+        lab = self.asking.lab
+        node = lab.nodes[one.key]
+        try:
+            if one.state == "gone":
+                node.power_off()
+            elif one.state == "new":
+                lab.boot(self.after, node)
+            elif one.effect.rank >= Effect.REBOOT.rank:
+                node.power_off()
+                files = dict(self.after.files(one.key))
+                node.replace(files)
+                node.power_on(files, lab.missing)
+            else:
+                apply(node, self.after.files(one.key), lab.missing, one.effect is Effect.DAEMON)
+        except NoLab as error:
+            return str(error)
+        return ""
+
+    def missing(self) -> list[str]:
+        """Sessions that the two ends agree on by now and that do not stand: of before where neither end is changed, of after where both are."""
+        lab = self.asking.lab
+        names = {str(node.switch.name): key for key, node in lab.nodes.items()}
+        found: set[str] = set()
+        for key, node in lab.nodes.items():
+            changed = key in self.done
+            compiled = self.after if changed else self.before
+            model = compiled.models.get(key)
+            if model is None:
+                continue
+            known = sessions_of(model)
+            wanted = {
+                one.id for one in known.every.values()
+                if one.id not in known.shut and all(end in names and (names[end] in self.done) == changed for end in one.ends)
+            }  # fmt: skip
+            if wanted:
+                found |= wanted - standing(node, model).sessions.keys()
+        return sorted(found)
+
+
+def change(
+    asking: Asking, after: Compiled, what: Ripple, order: Order, tell: Callable[[str], None] = lambda words: None
+) -> Drilled:
+    """Put a draft on the lab in the order of its Ripple, and tell what happened meanwhile. Raises `NoLab` when the flows cannot be had, or when the lab goes.
+
+    What was other than said is in `faults`: sessions that restarted and devices that went down without a word, and silences longer than what is said of
+    the switches on the way.
+    """
+    lab, before = asking.lab, asking.compiled
+    for node in lab.nodes.values():
+        speak_up(node)
+    touched = {one.name for one in what.switches}
+    pairs = pairs_for(asking, touched)
+    was = {key: standing(node, before.models[key]) for key, node in lab.nodes.items()}
+    stop = lab.ground.folder / f"stop-{time.monotonic_ns()}"
+    word = lab.ground.folder / f"change-{time.monotonic_ns()}"
+    plan = {
+        "flows": [
+            {"from": lab.seats[one].namespace, "to": lab.seats[other].namespace, "at": other.address(False), "source": 41001 + at}
+            for at, (one, other) in enumerate(pairs)
+        ],
+        "rate": lab.ground.rate, "seconds": MOST_SECONDS, "stop": str(stop),
+    }  # fmt: skip
+    word.write_text(json.dumps(plan))
+    words = ("python3", "-S", "-E", str(lab.ground.folder / "flows.py"), str(word))
+    with ThreadPoolExecutor(1) as pool:
+        running = pool.submit(lab.ground.run, *words, timeout=MOST_SECONDS + 120)
+        try:
+            time.sleep(CALM)
+            under_way = _Change(asking, before, after, what)
+            for wave in order.waves:
+                under_way.wave(wave, tell)
+                asking.leave()
+            time.sleep(AFTER)
+        finally:
+            lab.ground.run("touch", str(stop))
+        done = running.result()
+    if done.code:
+        raise NoLab(f"The flows of a change drill did not run: {done.err.strip()[-300:]}")
+    said = json.loads(done.out)
+    lab.compiled = after
+    return _told(under_way, said, pairs, was)
+
+
+def _told(
+    one: _Change, said: Mapping[str, object], pairs: Sequence[tuple[Station, Station]], was: Mapping[str, Standing]
+) -> Drilled:
+    """What came of a change that is through."""
+    asking, lab, what = one.asking, one.asking.lab, one.what
+    late = float(str(said["began"])) - one.began
+    waves = tuple(
+        WaveDone(each.number, each.switches, round(each.at - late, 2), round(each.until - late, 2), each.settled)
+        for each in one.waves
+    )
+    begins, ends = (waves[0].at, waves[-1].until) if waves else (CALM, CALM)
+    flows = tuple(
+        flow_of(asking, pair, told, begins - 0.1, ends + AFTER, _most(one, pair, waves))
+        for pair, told in zip(pairs, said["flows"], strict=True)  # type: ignore[call-overload]
+    )
+    now = {
+        key: standing(node, (one.after if key in one.after.models else one.before).models[key])
+        for key, node in lab.nodes.items()
+    }
+    restarted = set[str]().union(*(was[key].restarted(now[key]) for key in was if key in one.after.models))
+    stands = not one.missing()
+    faults = [*one.trouble, *_unsaid(one, restarted, was, now)]
+    faults += [
+        f"{flow.one} → {flow.other} heard nothing for {flow.longest:.2f} s; {flow.most:.1f} s at most were said"
+        for flow in flows
+        if flow.longest > flow.most
+    ]
+    names = tuple(dict.fromkeys(name for wave in waves for name in wave.switches))
+    words = f"the change is put on {len(names)} switch{'es' if len(names) != 1 else ''} in {len(waves)} wave{'s' if len(waves) != 1 else ''}"
+    seconds = ends + AFTER
+    return Drilled(
+        ID, words, names, begins, ends, round(seconds, 2), lab.ground.rate, int(str(said["late"])), flows, (),
+        tuple(said_by(asking, float(str(said["began"])), begins, seconds)), round(ends - begins, 1), stands, tuple(faults), waves,
+        tuple(sorted(restarted)), len(what.sessions),
+    )  # fmt: skip
+
+
+def _unsaid(
+    one: _Change, restarted: Collection[str], was: Mapping[str, Standing], now: Mapping[str, Standing]
+) -> Iterator[str]:
+    """What happened and was not said: sessions that restarted, devices that went down or were made anew."""
+    there = {id for model in one.after.models.values() for id in sessions_of(model).every}
+    for id in sorted(set(restarted) & there - set(one.what.sessions)):
+        yield f"the session {id} restarted, which was not said"
+    for key, before in was.items():
+        told = one.what.by_key.get(key)
+        if told is not None and (told.falls or told.state != "changed"):
+            continue
+        name = str(one.asking.lab.nodes[key].switch.name)
+        spoken = [*_spoken(told), *one.moved.get(name, ())]
+        for device in sorted(before.went_down(now[key])):
+            if not any(device in words for words in spoken):
+                yield f"{device} of {name} went down or was made anew, which was not said"
+
+
+def _spoken(told: SwitchRipple | None) -> list[str]:
+    """Every device that a line of a switch is about, where the line takes something away for a moment or for good."""
+    if told is None:
+        return []
+    words = [*told.devices, *told.links]
+    for line in told.changes:
+        if line.effect.touches or line.effect is Effect.GONE:
+            words += [line.about.get("device", ""), line.before, line.after]
+    return words
+
+
+def _most(one: _Change, pair: tuple[Station, Station], waves: Sequence[WaveDone]) -> float:
+    """The longest silence of a flow that the Ripple allows: none where nobody notices; while a leaf is changed that alone serves one of its hosts; else as long
+    as it takes to notice that a way is gone."""
+    notices = {
+        str(each.name): each
+        for each in one.what.switches
+        if each.effect.touches or each.effect is Effect.GONE or each.state == "gone"
+    }
+    if not notices:
+        return 0.0
+    for end in pair:
+        if set(end.leaves) <= notices.keys():
+            return sum(wave.until - wave.at for wave in waves if set(end.leaves) & set(wave.switches)) + AGAIN
+    return detection(one.before, Loss(ID, "")) + SLACK + SETTLE
