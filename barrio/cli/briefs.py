@@ -13,6 +13,7 @@ from barrio.cli.targets import office_from
 from barrio.core import Compiled, Refused, Stock, compile
 from barrio.core.brief.document import MOST_BYTES, Document, locate, read
 from barrio.core.errors import refuse
+from barrio.core.ledger.wanted import Holdings
 from barrio.core.office import Office
 
 BriefFile = Annotated[Path, typer.Argument(metavar="BRIEF.yaml", help="The brief of one fabric.")]
@@ -28,6 +29,21 @@ def read_and_compile(brief: Path, ledger: Path | None, office: Path | None) -> t
             book = ledgerfile.load(ledger).stock(document.brief.fabric)
         try:
             return document, compile(document.brief, book, office=_office(office))
+        except Refused as error:
+            raise locate(error, document) from None
+    except Refused as error:
+        tell(brief, error)
+        raise typer.Exit(2) from None
+
+
+def read_change(was: Path, brief: Path, ledger: Path | None, office: Path | None) -> tuple[Compiled, Compiled]:
+    """Two briefs of one fabric, the second compiled as a draft after the first: what both ask for keeps its numbers. As `read_and_compile`."""
+    _, before = read_and_compile(was, ledger, office)
+    try:
+        document = read(_text(brief))
+        held = Holdings(held=before.allocation.numbers)
+        try:
+            return before, compile(document.brief, Stock(before.pools, held), office=_office(office))
         except Refused as error:
             raise locate(error, document) from None
     except Refused as error:

@@ -11,7 +11,7 @@ from typing import Annotated
 
 import typer
 
-from barrio.cli.briefs import BriefFile, LedgerFile, fail, read_and_compile
+from barrio.cli.briefs import BriefFile, LedgerFile, fail, read_and_compile, read_change
 from barrio.cli.faults import told
 from barrio.cli.targets import OfficeFolder
 from barrio.core.rehearse.slices import Wish
@@ -51,6 +51,12 @@ def run(
         Where, typer.Option(help="best: this kernel where it has all device kinds, else one of its own; here; apart.")
     ] = Where.BEST,
     limit: Annotated[int, typer.Option(help="End it after so many minutes, with exit code 3; 0 for never.", min=0)] = 0,
+    was: Annotated[
+        Path | None,
+        typer.Option(
+            "--from", help="Boot this brief first, and put the other on it in the order of its Ripple: a change drill."
+        ),
+    ] = None,
     out_json: Annotated[Path | None, typer.Option("--json", help="Write everything that was found as JSON.")] = None,
     out_junit: Annotated[Path | None, typer.Option("--junit", help="Write it as JUnit's XML, for a pipeline.")] = None,
     out_html: Annotated[
@@ -63,12 +69,16 @@ def run(
     machine cannot."""
     with told(brief):
         asked = chosen(one.strip() for one in questions.split(","))
-    _, compiled = read_and_compile(brief, ledger, office)
+    becomes = None
+    if was is None:
+        _, compiled = read_and_compile(brief, ledger, office)
+    else:
+        compiled, becomes = read_change(was, brief, ledger, office)
     wish = Wish(whole, spines, tuple(one.strip() for one in racks.split(",") if one.strip()), most)
     progress = Progress()
     try:
         with told(brief):
-            found = rehearse(compiled, wish, asked, ground.value, progress, drill, limit * 60)
+            found = rehearse(compiled, wish, asked, ground.value, progress, drill, limit * 60, becomes)
     except NoLab as error:
         progress.clear()
         fail(3, str(error))

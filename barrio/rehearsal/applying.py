@@ -27,15 +27,14 @@ def apply(node: Node, files: Mapping[str, str], missing: frozenset[str], restart
     for path in there.keys() - files.keys():
         there[path].unlink()
     other = {path for path, text in files.items() if path not in there or there[path].read_text() != text}
-    for path in other:
-        _put(node, path, files[path])
+    node.replace({path: files[path] for path in other})
     if _SETTINGS in other:
         node.settings(files[_SETTINGS])
     if _DEVICES in other:
         _interfaces(node, files[_DEVICES], missing)
     if _FILTERS in other:
         kept, _ = loadable(files[_FILTERS], missing)
-        _put(node, "nftables", kept)
+        node.replace({"nftables": kept})
         node.run("nft", "-f", str(node.folder / "nftables"))
     if restart:
         node.restart_routing(files["etc/frr/daemons"])
@@ -45,17 +44,9 @@ def apply(node: Node, files: Mapping[str, str], missing: frozenset[str], restart
             raise NoLab(f"{node.switch.name}: frr-reload did not take frr.conf whole: {done.out}{done.err}")
 
 
-def _put(node: Node, path: str, text: str) -> None:
-    """Write a file from the switch's own side, and in place: a kernel of its own has read it before, and sees no change made behind it."""
-    place = node.folder / path
-    done = node.ground.run("sh", "-c", 'mkdir -p "$(dirname "$1")" && cat > "$1"', "sh", str(place), given=text)
-    if done.code:
-        raise NoLab(f"{node.switch.name}: {path} could not be written: {done.err.strip()}")
-
-
 def _interfaces(node: Node, text: str, missing: frozenset[str]) -> None:
     kept, _ = rehearsable(text, missing)
-    _put(node, "interfaces", kept)
+    node.replace({"interfaces": kept})
     reread(node)
 
 

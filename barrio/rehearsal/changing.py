@@ -171,7 +171,6 @@ def change(
     if done.code:
         raise NoLab(f"The flows of a change drill did not run: {done.err.strip()[-300:]}")
     said = json.loads(done.out)
-    lab.compiled = after
     return _told(under_way, said, pairs, was)
 
 
@@ -187,7 +186,7 @@ def _told(
     )
     begins, ends = (waves[0].at, waves[-1].until) if waves else (CALM, CALM)
     flows = tuple(
-        flow_of(asking, pair, told, begins - 0.1, ends + AFTER, _most(one, pair, waves))
+        flow_of(pair, told, begins - 0.1, ends + AFTER, _most(one, pair, waves))
         for pair, told in zip(pairs, said["flows"], strict=True)  # type: ignore[call-overload]
     )
     now = {

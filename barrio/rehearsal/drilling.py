@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import re
 import time
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Sequence, Set
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from datetime import datetime
@@ -86,9 +86,22 @@ class Utterance:
 
 
 @dataclass(frozen=True, slots=True)
+class WaveDone:
+    """A wave of a change: its number, the switches that were changed in it, from when to when (seconds since the drill began), and whether everything stood
+    afterwards."""
+
+    number: int
+    switches: tuple[str, ...]
+    at: float
+    until: float
+    settled: bool
+
+
+@dataclass(frozen=True, slots=True)
 class Drilled:
     """A drill: what was `away` from when to when (seconds since it began), how each flow fared, what was left between leaves, and what the daemons said
-    meanwhile. `up_again` is how long sessions took to stand again, if they ever did (`stands`); `faults` are what was other than foretold."""
+    meanwhile. `up_again` is how long sessions took to stand again, if they ever did (`stands`); `faults` are what was other than foretold. A change drill has its `waves`, and the
+    sessions that `restarted`, where so many were `told`."""
 
     id: str
     words: str
@@ -104,6 +117,9 @@ class Drilled:
     up_again: float
     stands: bool
     faults: tuple[str, ...]
+    waves: tuple[WaveDone, ...] = ()
+    restarted: tuple[str, ...] = ()
+    told: int = 0
 
     def brief(self) -> dict[str, Any]:
         """It in a few numbers: flows, those that lost something, packets lost, and the longest silence in seconds."""
@@ -116,8 +132,8 @@ def drill(asking: Asking, loss: Loss) -> Drilled:
     """Take something away while flows run, and bring it back. Raises `NoLab` when the flows cannot be had."""
     lab = asking.lab
     for node in lab.nodes.values():
-        _speak_up(node)
-    pairs = _pairs(asking, loss)
+        speak_up(node)
+    pairs = pairs_for(asking, {asking.names[key] for key in loss.switches})
     look = AWAY_AT + detection(asking.compiled, loss) + SETTLE
     until = look + 1.5
     seconds = until + AFTER + _starts(asking, loss)
@@ -155,11 +171,14 @@ def drill(asking: Asking, loss: Loss) -> Drilled:
     stands = wait_until(lambda: all(one.holds for one in (*sessions(asking), *adjacencies(asking))), PATIENCE)
     up_again = seconds - until + time.monotonic() - began
     deaf = _deaf(asking, pairs) if stands else []
-    flows = tuple(_flow(asking, loss, pair, one, at, until) for pair, one in zip(pairs, said["flows"], strict=True))
+    flows = tuple(
+        flow_of(pair, one, at - 0.1, until, _foretold(asking, loss, pair, until - at))
+        for pair, one in zip(pairs, said["flows"], strict=True)
+    )
     left = tuple(_left(asking, foretold(asking.compiled, list(lab.nodes), loss), tables))
     return Drilled(
         loss.id, loss.words, tuple(asking.names[key] for key in loss.switches) or (loss.id,), at, until, seconds, lab.ground.rate,
-        int(said["late"]), flows, left, tuple(_said(asking, float(said["began"]), at, seconds)), up_again, stands, (*trouble, *deaf, *_not_again(stands), *_faults(loss, flows, left)),
+        int(said["late"]), flows, left, tuple(said_by(asking, float(said["began"]), at, seconds)), up_again, stands, (*trouble, *deaf, *_not_again(stands), *_faults(loss, flows, left)),
     )  # fmt: skip
 
 
@@ -201,9 +220,8 @@ def _deaf(asking: Asking, pairs: Sequence[tuple[Station, Station]]) -> list[str]
     return [f"{one.name} does not reach {other.name} again" for one, other in left]
 
 
-def _pairs(asking: Asking, loss: Loss) -> list[tuple[Station, Station]]:
-    """Pairs of hosts for flows: of each way to reach one another some, those that touch what is away first."""
-    gone = {asking.names[key] for key in loss.switches}
+def pairs_for(asking: Asking, gone: Set[str]) -> list[tuple[Station, Station]]:
+    """Pairs of hosts for flows: of each way to reach one another some, those that touch what is away (switches by name) first."""
     groups: dict[tuple[object, ...], list[tuple[Station, Station]]] = {}
     for one, other in permutations(asking.stations, 2):
         if one.host != other.host and reaches(asking.compiled, one, other):
@@ -229,13 +247,11 @@ def _pairs(asking: Asking, loss: Loss) -> list[tuple[Station, Station]]:
     return found[:MOST_FLOWS]
 
 
-def _flow(
-    asking: Asking, loss: Loss, pair: tuple[Station, Station], said: dict[str, Any], at: float, until: float
-) -> Flow:
+def flow_of(pair: tuple[Station, Station], said: dict[str, Any], at: float, until: float, most: float) -> Flow:
+    """A flow as `flows.py` tells it. Silences count as those of what is away where they begin from `at` on and before `until`."""
     one, other = pair
-    most = _foretold(asking, loss, pair, until - at)
     silences = tuple(Silence(float(low), float(high), int(count)) for low, high, count in said["silences"])
-    away = [one.ends - one.begins for one in silences if at - 0.1 <= one.begins < until]
+    away = [one.ends - one.begins for one in silences if at <= one.begins < until]
     way = ("one leaf" if set(one.leaves) & set(other.leaves) else "across") + (
         "" if one.segment == other.segment else ", routed"
     )
@@ -300,7 +316,7 @@ def _faults(loss: Loss, flows: Sequence[Flow], left: Sequence[LeftBetween]) -> I
             yield f"{one.one} had {one.found} next hops to {one.other}; {one.paths} of {one.of_paths} were foretold"
 
 
-def _speak_up(node: Node) -> None:
+def speak_up(node: Node) -> None:
     """Have the daemons say when they notice something, to the thousandth of a second; nothing of how they route changes."""
     words = [
         "configure terminal",
@@ -315,7 +331,7 @@ _LINE = re.compile(r"^(\d{4}/\d\d/\d\d \d\d:\d\d:\d\d(?:\.\d+)?) (\w+): (?:\[[\w
 _WORTH = re.compile(r"ADJCHANGE|state-change|NOTIFICATION|went from|Interface \S+ (?:up|down)|bfd_peer|End-of-RIB")
 
 
-def _said(asking: Asking, began: float, away: float, seconds: float) -> list[Utterance]:
+def said_by(asking: Asking, began: float, away: float, seconds: float) -> list[Utterance]:
     """What the daemons said in a drill, in the order of time."""
     found: list[Utterance] = []
     for key, node in asking.lab.nodes.items():
@@ -329,5 +345,5 @@ def _said(asking: Asking, began: float, away: float, seconds: float) -> list[Utt
             stamp = told[1] if "." in told[1] else f"{told[1]}.0"
             at = datetime.strptime(stamp, "%Y/%m/%d %H:%M:%S.%f").timestamp() - began
             if away - 0.2 <= at <= seconds:
-                found.append(Utterance(round(at, 3), asking.names[key], f"{told[2].lower()}d: {told[3][:200]}"))
+                found.append(Utterance(round(at, 3), str(node.switch.name), f"{told[2].lower()}d: {told[3][:200]}"))
     return sorted(found)[:MOST_LINES]

@@ -2,7 +2,8 @@
 
 It stands alone (standard library only), since it runs on the lab's ground. Its word is a file with
 `{"flows": [{"from": "namespace", "to": "namespace", "at": "10.72.1.11", "source": 40001}, ...], "rate": 1000, "seconds": 12.0,
-"acts": [{"at": 2.0, "run": ["ip", ...], "name": "away"}, ...]}`. Acts are commands that are begun at their time. It prints
+"acts": [{"at": 2.0, "run": ["ip", ...], "name": "away"}, ...], "stop": "file"}`. Acts are commands that are begun at their time; where there is a `stop`, it ends
+when that file comes to be there. It prints
 `{"flows": [{"sent", "received", "doubled", "silences": [[from, to, lost], ...], "heard": [...]}, ...], "acts": [...], "began": ..., "late": ...}`: seconds
 since it began, `heard` the share that arrived of what was sent in each tenth of a second, `began` as seconds since 1970, and `late` how many packets
 could not be sent in time and were not sent at all.
@@ -90,6 +91,7 @@ class Run:
         self.step, self.seconds = 1.0 / said["rate"], float(said["seconds"])
         self.acts = sorted(said.get("acts", []), key=lambda one: one["at"])
         self.done: list[dict[str, Any]] = []
+        self.stop, self.looked = str(said.get("stop", "")), 0.0
         self.late = 0
         self.ears = select.epoll()
         self.sockets: dict[int, socket.socket] = {}
@@ -106,6 +108,10 @@ class Run:
         due, last = 0.0, self.seconds + 1.0
         running: list[subprocess.Popen[bytes]] = []
         while (now := time.monotonic() - began) < last:
+            if self.stop and now - self.looked > TENTH and due < self.seconds:
+                self.looked = now
+                if os.path.exists(self.stop):  # noqa: PTH110
+                    self.seconds, last = now, now + 1.0
             while self.acts and self.acts[0]["at"] <= now:
                 act = self.acts.pop(0)
                 running.append(subprocess.Popen(act["run"], stdin=subprocess.DEVNULL))

@@ -18,7 +18,8 @@ from types import TracebackType
 
 from barrio.core import Compiled
 from barrio.core.rehearse.claimed import played, reaches_of
-from barrio.core.rehearse.stations import Machine, Station
+from barrio.core.rehearse.stations import Machine, Station, machines
+from barrio.core.structure.parts import Switch
 from barrio.rehearsal.ground import Ground, Here, NoLab
 from barrio.rehearsal.hosts import Host, Plugged, Seat, base_commands, seated
 from barrio.rehearsal.kernel import DEVICES, lacks
@@ -32,9 +33,15 @@ class Booting:
     """How far a switch is: in a word, and in how many seconds it came up."""
 
     name: str
+    rack: str
     words: str = "waits"
     seconds: float = 0.0
     failed: bool = False
+
+
+def _place(one: Station) -> tuple[object, ...]:
+    """How a host is in a segment, apart from which of its addresses it has."""
+    return one.host, one.segment, one.vrf, one.leaves, one.vlan, one.gateway4, one.gateway6, one.mtu
 
 
 class Lab:
@@ -50,19 +57,22 @@ class Lab:
         self.missing = lacks(self.ground)
         self.hosts: list[Host] = []
         self.stem = f"barrio{os.getpid()}-{next(_serial)}-"
+        self._spaces = count(0)
         self.oob, self.aside = f"{self.stem}oob", f"{self.stem}aside"
         self.nodes = {
-            switch.key: Node(
-                switch, f"{self.stem}{switch.index}", self.ground.folder / switch.name,
-                self.ground.run_folder / switch.name, self.ground,
-            )
+            switch.key: self._node(switch)
             for switch in compiled.structure.switches
             if keys is None or switch.key in keys
-        }  # fmt: skip
+        }
         self.models = {key: compiled.models[key] for key in self.nodes}
         self.seats: dict[Station, Seat] = {}
         self.tell: Callable[[], None] = lambda: None
-        self.state = {key: Booting(node.switch.name) for key, node in self.nodes.items()}
+        self.state = {key: Booting(node.switch.name, node.switch.rack) for key, node in self.nodes.items()}
+        self.cables = {end.link.key: (end.upper_port, end.lower_port) for end in compiled.ends}
+
+    def _node(self, switch: Switch) -> Node:
+        folders = self.ground.folder / switch.name, self.ground.run_folder / switch.name
+        return Node(switch, f"{self.stem}{next(self._spaces)}", *folders, self.ground)
 
     @property
     def has_oob(self) -> bool:
@@ -188,14 +198,76 @@ class Lab:
         inside += [f"address add {server}/32 dev lo" for server in sorted(servers)]
         self.ip(*inside, "link set br0 up", "link set lo up", namespace=self.oob)
 
-    def _boot(self, node: Node) -> None:
+    def join(self, compiled: Compiled, key: str) -> Node:
+        """Put a switch more beside those that run, of a fabric that they are to become: with its ports, and nothing in them yet."""
+        switch = compiled.structure.by_key[key]
+        node = self.nodes[key] = self._node(switch)
+        model = self.models[key] = compiled.models[key]
+        self.state[key] = Booting(switch.name, switch.rack)
+        ports = [*(port.label for port in model.host_ports), *(port.label for port in model.outside_ports)]
+        whole = not self.missing & DEVICES
+        self.ip(f"netns add {node.namespace}", *(self._idle(node, label) for label in ports if whole))
+        if self.has_oob:
+            far = f"mx{len(self.nodes)}"
+            self.ip(
+                f"link add name {far} netns {self.oob} type veth peer name {model.management.interface} netns {node.namespace}"
+            )
+            self.ip(f"link set {far} master br0 up", namespace=self.oob)
+        return node
+
+    def boot(self, compiled: Compiled, node: Node) -> None:
+        """Boot a switch that joined. Raises `NoLab`."""
+        self._boot(node, dict(compiled.files(node.switch.key)))
+
+    def recable(self, after: Compiled, keys: Collection[str]) -> dict[str, list[str]]:
+        """Plug the cables of these switches as another fabric has them: those with other ends are pulled and laid anew, new ones are laid. By the name of a
+        switch the ports that a hand was on."""
+        touched: dict[str, list[str]] = {}
+        for end in after.ends:
+            ends = ((end.link.upper, end.upper_port), (end.link.lower, end.lower_port))
+            here = {switch.key for switch, _ in ends} & self.nodes.keys()
+            was = self.cables.get(end.link.key)
+            same = was == (end.upper_port, end.lower_port) and all(self._has(switch.key, port) for switch, port in ends)
+            if same or not here & set(keys):
+                continue
+            for (switch, port), old in zip(ends, was or (None, None), strict=True):
+                for label in dict.fromkeys((old, port)):
+                    if label is not None and switch.key in here and self._has(switch.key, label):
+                        self.ground.run("ip", "-n", self.nodes[switch.key].namespace, "link", "del", label)
+                        touched.setdefault(switch.name, []).append(label)
+                touched.setdefault(switch.name, []).append(port)
+            there = [self.nodes[switch.key].namespace if switch.key in here else self.aside for switch, _ in ends]
+            names = [port if switch.key in here else f"far{switch.index}{port}" for switch, port in ends]
+            self.ip(f"link add name {names[0]} netns {there[0]} type veth peer name {names[1]} netns {there[1]}")
+            self.cables[end.link.key] = (end.upper_port, end.lower_port)
+        return touched
+
+    def became(self, after: Compiled) -> None:
+        """Stand for another fabric, which was put on the switches: those that are gone are left, and so are hosts that it would attach otherwise."""
+        self.compiled = after
+        there = {one.key for one in after.staged}
+        self.nodes = {key: node for key, node in self.nodes.items() if key in there}
+        for key, node in self.nodes.items():
+            node.switch = after.structure.by_key[key]
+        self.models = {key: after.models[key] for key in self.nodes}
+        same = {_place(station) for one in machines(after, self.nodes, 1 << 16)[0] for station in one.stations}
+        self.seats = {
+            station: seat for station, seat in self.seats.items() if station.silent or _place(station) in same
+        }
+
+    def _has(self, key: str, port: str) -> bool:
+        """Whether a switch of the lab has a port; one that is not here has all."""
+        node = self.nodes.get(key)
+        return node is None or self.ground.run("ip", "-n", node.namespace, "link", "show", port).code == 0
+
+    def _boot(self, node: Node, files: dict[str, str] | None = None) -> None:
         state, began = self.state[node.switch.key], time.monotonic()
         node.folder.mkdir(parents=True)
         self.ground.run("mkdir", "-p", str(node.run_folder))
         state.words = "boots"
         self.tell()
         try:
-            node.boot(dict(self.compiled.files(node.switch.key)), self.missing)
+            node.boot(files or dict(self.compiled.files(node.switch.key)), self.missing)
         except NoLab as error:
             state.words, state.failed = str(error), True
             raise

@@ -115,7 +115,7 @@ class Node:
         unknown = self.run("sh", "-c", tests + "; true").split()
         trimmed = self.folder / "sysctl"
         kept = [line for line in text.splitlines() if " = " in line and line.split(" = ")[0] not in unknown]
-        trimmed.write_text("\n".join(kept) + "\n")
+        self.replace({"sysctl": "\n".join(kept) + "\n"})
         self.run("sysctl", "-q", "-p", str(trimmed))
         self.left_out += tuple(LeftOut(key, "this kernel has no such setting in a namespace") for key in unknown)
 
@@ -123,7 +123,7 @@ class Node:
         kept, left = rehearsable(text, missing)
         self.left_out += left
         trimmed = self.folder / "interfaces"
-        trimmed.write_text(kept)
+        self.replace({"interfaces": kept})
         bring_up = ("ifup", "--all", "--interfaces", str(trimmed))
         done = self.ask(*bring_up)
         if "recv() error" in done.err:
@@ -136,7 +136,7 @@ class Node:
         kept, left = loadable(text, missing)
         self.left_out += left
         trimmed = self.folder / "nftables"
-        trimmed.write_text(kept)
+        self.replace({"nftables": kept})
         self.run("nft", "-f", str(trimmed))
 
     def restart_routing(self, wanted: str) -> None:
@@ -185,6 +185,16 @@ class Node:
         self.processes = [self.holder]
         self.routing.clear()
         self.run("sh", "-c", _DARK, check=False)
+
+    def replace(self, files: dict[str, str]) -> None:
+        """Other files in place of those that it has, written from the switch's own side and in place: a kernel of its own has read them before, and sees
+        no change made behind it."""
+        for path, text in files.items():
+            done = self.ground.run(
+                "sh", "-c", 'mkdir -p "$(dirname "$1")" && cat > "$1"', "sh", str(self.folder / path), given=text
+            )
+            if done.code:
+                raise NoLab(f"{self.switch.name}: {path} could not be written: {done.err.strip()}")
 
     def power_on(self, files: dict[str, str], missing: frozenset[str]) -> None:
         """Start a switch from its files again."""

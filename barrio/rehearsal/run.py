@@ -6,10 +6,12 @@ import threading
 import time
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import asdict, dataclass, field
+from dataclasses import asdict, dataclass, field, replace
 from typing import Any, Literal
 
 from barrio.core import Compiled
+from barrio.core.compare.order import order
+from barrio.core.compare.ripple import ripple
 from barrio.core.rehearse.losses import chosen
 from barrio.core.rehearse.slices import Slice, Wish, choose
 from barrio.core.rehearse.stations import Machine, machines, stranger
@@ -17,6 +19,7 @@ from barrio.rehearsal import outside
 from barrio.rehearsal.apart import Apart, memory_for
 from barrio.rehearsal.asking.claims import Answer, Asking, Question, answer, begin
 from barrio.rehearsal.asking.every import QUESTIONS
+from barrio.rehearsal.changing import change
 from barrio.rehearsal.drilling import Drilled, drill
 from barrio.rehearsal.ground import Ground, Here, NoLab
 from barrio.rehearsal.hosts import Plugged
@@ -94,10 +97,10 @@ Tell = Callable[[Rehearsal], None]
 
 def rehearse(
     compiled: Compiled, wish: Wish, questions: Sequence[Question] = QUESTIONS, ground: GroundWish = "best",
-    tell: Tell = lambda one: None, drills: Sequence[str] = (), limit: float = 0,
+    tell: Tell = lambda one: None, drills: Sequence[str] = (), limit: float = 0, becomes: Compiled | None = None,
 ) -> Rehearsal:  # fmt: skip
     """Boot a fabric, or the slice that answers for it, ask it, and take things away from it, as `losses.chosen` names them; within `limit` seconds, where
-    one is given.
+    one is given. Where it `becomes` another, that is put on it at the end in the order of its Ripple, and asked again.
 
     Raises `Refused` for a wish that cannot be had and as files do, `NoGround` where there is no ground, and `NoLab` where a switch does not boot or the
     time is up.
@@ -105,15 +108,11 @@ def rehearse(
     began = time.monotonic()
     found = Rehearsal(str(compiled.brief.fabric), choose(compiled, wish), total=len(questions))
     losses = chosen(compiled, found.slice.keys, drills)
-    found.to_drill = len(losses)
+    found.to_drill = len(losses) + (becomes is not None)
+    found.total = len(questions) * (1 if becomes is None else 2)
     with booted(compiled, found, ground, tell, limit) as asking:
         found.booted = time.monotonic() - began
-        begin(asking, questions)
-        for question in questions:
-            found.state = question.title
-            tell(found)
-            found.answers.append(answer(asking, question))
-            tell(found)
+        _ask(asking, questions, found, tell)
         for loss in losses:
             found.state = loss.words
             tell(found)
@@ -121,6 +120,8 @@ def rehearse(
             tell(found)
             if not found.drills[-1].stands:
                 break
+        if becomes is not None and not any(not one.stands for one in found.drills):
+            _ask(_become(asking, becomes, found, tell), questions, found, tell, " after the change")
         # The worst comes first: what was other than foretold, then the longest silence.
         found.drills.sort(key=lambda one: (not one.faults, -max((flow.longest for flow in one.flows), default=0)))
         found.state = "ends"
@@ -128,6 +129,34 @@ def rehearse(
     found.seconds = time.monotonic() - began
     found.state = "done"
     return found
+
+
+def _ask(asking: Asking, questions: Sequence[Question], found: Rehearsal, tell: Tell, when: str = "") -> None:
+    """Ask all questions, one after the other."""
+    begin(asking, questions)
+    for question in questions:
+        found.state = question.title + when
+        tell(found)
+        came = answer(asking, question)
+        found.answers.append(
+            replace(came, question=came.question + ("-after" if when else ""), title=came.title + when)
+        )
+        tell(found)
+
+
+def _become(asking: Asking, after: Compiled, found: Rehearsal, tell: Tell) -> Asking:
+    """Put another fabric on the one that runs, in the order of its Ripple; what can be asked of it then."""
+    what = ripple(asking.compiled, after)
+
+    def told(words: str) -> None:
+        found.state = words
+        tell(found)
+
+    found.drills.append(change(asking, after, what, order(asking.compiled, after, what), told))
+    tell(found)
+    asking.lab.became(after)
+    systems = tuple(name for name in found.slice.outside if name in after.brief.outside)
+    return Asking(asking.lab, replace(found.slice, keys=tuple(asking.lab.nodes), outside=systems), asking.leave)
 
 
 @contextmanager
@@ -188,11 +217,10 @@ def _running(
     lab = Lab(compiled, base, list(systems.values()), keys, [*playing, *([nobody] if nobody else [])])
     whole = not lab.missing & DEVICES
     found.hosts = len(playing) if whole else 0
-    names = {key: (lab.nodes[key].switch.name, lab.nodes[key].switch.rack) for key in keys}
 
     def told() -> None:
         found.switches = {
-            key: {"key": key, "name": names[key][0], "rack": names[key][1], "words": one.words, "seconds": round(one.seconds, 1), "failed": one.failed}
+            key: {"key": key, "name": one.name, "rack": one.rack, "words": one.words, "seconds": round(one.seconds, 1), "failed": one.failed}
             for key, one in lab.state.items()
         }  # fmt: skip
         found.state = "boots"
