@@ -34,14 +34,17 @@ class EditionView(BaseModel):
     counts: dict[str, int]
     findings: list[dict[str, Any]]
     program: str
+    despite: str
 
 
 class Seal(BaseModel):
-    """The version of the draft that is to be sealed. `title` and `why` are those of the offer when they are left out."""
+    """The version of the draft that is to be sealed. `title` and `why` are those of the offer when they are left out; `despite` says
+    why it is sealed though its change drill showed more than its Ripple said."""
 
     version: int = Field(ge=0, lt=2**63)
     title: str = Field("", max_length=200)
     why: str = Field("", max_length=4000)
+    despite: str = Field("", max_length=1000)
 
 
 @router.get("/editions", operation_id="listEditions", responses=PAGED)
@@ -53,7 +56,7 @@ def list_editions(name: str, at: Reading, page: Paged) -> list[EditionView]:
 @router.post("/editions", operation_id="sealEdition", status_code=201)
 def seal_edition(name: str, seal: Seal, at: Sealing) -> EditionView:
     """Make the draft an edition, once its rule is met."""
-    editions.seal(at, name, seal.version, seal.title.strip(), seal.why.strip())
+    editions.seal(at, name, seal.version, seal.title.strip(), seal.why.strip(), seal.despite.strip())
     return edition_view(editions.every(at, name)[0])
 
 
@@ -119,5 +122,5 @@ def discard(name: str, seen: Seen, at: Editing) -> views.FabricView:
 def edition_view(one: Edition) -> EditionView:
     return EditionView(
         number=one.number, version=one.version, title=one.title, why=one.why, sealed_by=one.author, sealed_at=one.sealed_at,
-        asked_by=one.asked_by, agreed=one.agreed, counts=one.counts, findings=one.findings, program=one.program,
+        asked_by=one.asked_by, agreed=one.agreed, counts=one.counts, findings=one.findings, program=one.program, despite=one.despite,
     )  # fmt: skip

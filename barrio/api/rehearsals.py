@@ -30,7 +30,8 @@ Rack = Annotated[str, Field(max_length=32)]
 class NewRehearsal(BaseModel):
     """What to rehearse: an edition, or the draft (0); the `whole` fabric, or a slice of so many `spines` of each pod and these `racks`, which Barrio
     chooses when they are left out, `most` switches in all. `ground` is best, here or apart; `drills` are what is taken away: names of the preview, two with +
-    between, or a group: spine, super-spine, leaf, border, link, daemon, restart, singles. It is ended when it takes longer than so many `minutes`."""
+    between, or a group: spine, super-spine, leaf, border, link, daemon, restart, singles. It is ended when it takes longer than so many
+    `minutes`. With a `change`, the edition is booted, and the draft is put on it in the order of its Ripple."""
 
     edition: int = Field(0, ge=0, lt=2**31)
     whole: bool = False
@@ -42,10 +43,13 @@ class NewRehearsal(BaseModel):
 
     drills: list[Annotated[str, Field(max_length=200)]] = Field([], max_length=100)
     minutes: int = Field(60, ge=1, le=1440)
+    change: bool = False
 
     def wanted(self) -> Wanted:
         wish = Wish(self.whole, self.spines, tuple(self.racks), self.most)
-        return Wanted(self.edition, wish, self.ground, tuple(self.questions), tuple(self.drills), self.minutes)
+        return Wanted(
+            self.edition, wish, self.ground, tuple(self.questions), tuple(self.drills), self.minutes, self.change
+        )
 
 
 class QuestionTold(BaseModel):
@@ -119,12 +123,14 @@ class DrillBrief(BaseModel):
 
 
 class RehearsalTold(BaseModel):
-    """A rehearsal. `state` is its job's; `other` says that the draft has changed since, so that it is of another state."""
+    """A rehearsal. `state` is its job's; `other` says that the draft has changed since, so that it is of another state; with
+    a `change`, the draft was put on the edition."""
 
     job: int
     version: int
     edition: int
     other: bool
+    change: bool
     state: str
     words: str
     author: str
@@ -233,7 +239,7 @@ def _told(one: Rehearsed, now: bytes) -> RehearsalTold:
     found = one.found
     part = found.get("slice", {})
     return RehearsalTold(
-        job=one.job, version=one.version, edition=one.edition, other=not one.edition and one.inputs != now, state=one.state, words=one.words,
+        job=one.job, version=one.version, edition=one.edition, other=(not one.edition or bool(one.wish.get("change"))) and one.inputs != now, change=bool(one.wish.get("change")), state=one.state, words=one.words,
         author=one.author, asked_at=one.asked_at, began_at=one.began_at, ended_at=one.ended_at, ground=found.get("ground", ""),
         under_way=found.get("state", "") if one.state == "working" else "", switches=[SwitchRehearsed(**each) for each in found.get("switches", ())],
         hosts=found.get("hosts", 0), of_hosts=found.get("of_hosts", 0), whole=not part.get("left_out"), left_out=part.get("left_out", []), cannot=part.get("cannot", []),

@@ -57,7 +57,7 @@ class CommentView(BaseModel):
 
 class ReviewView(BaseModel):
     """The review of a draft. `seen` is what an agreement is to: it changes with the draft, the office and the pools. `lacking` is what keeps the draft
-    from being sealed."""
+    from being sealed, `rehearsed` whether the rule asks for a rehearsal of it, and `despite` what its change drill showed beyond its Ripple."""
 
     offer: OfferView | None
     agree: int
@@ -68,6 +68,8 @@ class ReviewView(BaseModel):
     editors: list[str]
     may_agree: list[str]
     lacking: list[str]
+    rehearsed: bool
+    despite: str
 
 
 class NewOffer(BaseModel):
@@ -99,6 +101,7 @@ class Settled(BaseModel):
 class NewRule(BaseModel):
     agree: int = Field(ge=0, le=9)
     people: list[Annotated[str, Field(max_length=120)]] = Field([], max_length=50)
+    rehearsed: bool | None = None
 
 
 @waiting_router.get("", operation_id="listWaiting")
@@ -148,7 +151,7 @@ def put_comment(name: str, comment: Annotated[int, Path(ge=1, lt=2**63)], said: 
 @router.put("/rule", operation_id="setReviewRule")
 def put_rule(name: str, new: NewRule, at: Ruling) -> ReviewView:
     """How many must agree, and who may; everybody with the role when nobody is named."""
-    return review_view(reviews.set_rule(at, name, new.agree, new.people))
+    return review_view(reviews.set_rule(at, name, new.agree, new.people, new.rehearsed))
 
 
 def review_view(found: Review) -> ReviewView:
@@ -165,6 +168,7 @@ def review_view(found: Review) -> ReviewView:
         ],
         comments=[_comment(one, one.id not in found.gone) for one in found.comments],
         editors=list(found.editors), may_agree=list(found.may_agree), lacking=list(found.lacking),
+        rehearsed=found.rule.rehearsed, despite=found.despite,
     )  # fmt: skip
 
 

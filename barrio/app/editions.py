@@ -36,8 +36,9 @@ class Made:
     texts: Mapping[bytes, bytes]
 
 
-def seal(desk: Desk, name: str, seen: int, note: str = "", why: str = "") -> Opened:
-    """Make the draft an edition: what it holds is live, and what it gave back of the edition before rests.
+def seal(desk: Desk, name: str, seen: int, note: str = "", why: str = "", despite: str = "") -> Opened:
+    """Make the draft an edition: what it holds is live, and what it gave back of the edition before rests. `despite` says why it is sealed though its change
+    drill showed more than its Ripple said.
 
     Raises `Missing`; `Stale` when draft, office or pools have moved on meanwhile; and `Refused`: `review.*` as long as its rule is not met,
     `edition.same` when nothing is other than in the newest edition, and as the bundle does.
@@ -47,7 +48,7 @@ def seal(desk: Desk, name: str, seen: int, note: str = "", why: str = "") -> Ope
         if draft.version != seen:
             raise Stale(name, seen, draft.version, draft.note)
         found, office = tx.compiled(draft), tx.office().files
-        use_reviews.check(tx, draft)
+        use_reviews.check(tx, draft, despite)
         before = kept.base(tx, draft)
         newest = editions.newest(tx.connection, name)
     with desk.house.gate.room_for(len(found.staged)):
@@ -66,7 +67,8 @@ def seal(desk: Desk, name: str, seen: int, note: str = "", why: str = "") -> Ope
         if compiled is not found and inputs_of(now.text, compiled, tx.office().files).text() != inputs:
             raise Stale(name, seen, now.version, "the office, the catalogue or a pool was changed")
         entries.lock_scopes(tx.connection, compiled.scopes)
-        agreed = use_reviews.check(tx, now)
+        agreed = use_reviews.check(tx, now, despite)
+        shown = use_reviews.review_of(tx, now).despite
         offer = reviews.open_offer(tx.connection, name)
         last = editions.newest(tx.connection, name)
         title = note or (offer.title if offer else now.note)
@@ -74,6 +76,7 @@ def seal(desk: Desk, name: str, seen: int, note: str = "", why: str = "") -> Ope
         edition = Edition(
             0, name, last.number + 1 if last else 1, now.version, title, why or (offer.why if offer else ""),
             tx.author.name, offer.author if offer else tx.author.name, agreed, _findings(compiled), counts, program(), made.inputs, now.saved_at,
+            f"{shown}. {despite}" if shown else "",
         )  # fmt: skip
         _keep(tx, edition, made, packed)
         if offer is not None:

@@ -12,6 +12,7 @@ from barrio.app.desk import Desk
 from barrio.app.transaction import Transaction
 from barrio.core import Compiled
 from barrio.core.edition import digest_of, inputs_of
+from barrio.core.errors import refuse
 from barrio.core.rehearse import losses
 from barrio.core.rehearse.slices import Slice, Wish, choose
 from barrio.core.rehearse.stations import machines
@@ -27,7 +28,7 @@ MANY, OFTEN = 40, 0.5
 @dataclass(frozen=True, slots=True)
 class Wanted:
     """What is to be rehearsed: an edition (0 is the draft), how much of it, on which ground, which questions, which drills, and within how
-    many minutes (0 for as long as it takes)."""
+    many minutes (0 for as long as it takes). With a `change`, the edition is booted, and the draft put on it at the end."""
 
     edition: int
     wish: Wish
@@ -35,6 +36,7 @@ class Wanted:
     questions: tuple[str, ...]
     drills: tuple[str, ...] = ()
     minutes: int = 0
+    change: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,6 +69,7 @@ def values(wanted: Wanted) -> dict[str, Any]:
         "questions": list(wanted.questions),
         "drills": list(wanted.drills),
         "minutes": wanted.minutes,
+        "change": wanted.change,
     }
 
 
@@ -80,6 +83,7 @@ def wanted(said: Mapping[str, Any]) -> Wanted:
         tuple(said["questions"]),
         tuple(said.get("drills", ())),
         said.get("minutes", 0),
+        said.get("change", False),
     )
 
 
@@ -88,6 +92,8 @@ def begin(tx: Transaction, job: int, name: str, said: Mapping[str, Any]) -> None
     asked = wanted(said)
     chosen(asked.questions)
     compiled, inputs = _state(tx, name, asked.edition)
+    if asked.change:
+        inputs = _becomes(tx, name, asked.edition, compiled)[1]
     losses.chosen(compiled, choose(compiled, asked.wish).keys, asked.drills)
     rehearsals.add(tx.connection, job, name, tx.draft(name).version, asked.edition, inputs, said)
 
@@ -102,6 +108,22 @@ def _state(tx: Transaction, name: str, edition: int) -> tuple[Compiled, bytes]:
     found = editions.find(tx.connection, name, edition)
     compiled = kept.compiled(tx, found, tx.readable(draft))
     return kept.as_left(tx, found, compiled), found.inputs
+
+
+def _becomes(tx: Transaction, name: str, number: int, before: Compiled) -> tuple[Compiled, bytes]:
+    """The draft that is to be put on an edition, with the digest of its inputs. Raises `Refused` (`rehearse.change`) where there is nothing to change."""
+    if not number:
+        raise refuse(
+            "rehearse.change",
+            "A change drill begins with an edition that runs. Say which; the draft is put on it.",
+            "edition",
+        )
+    after, inputs = _state(tx, name, 0)
+    if inputs == editions.find(tx.connection, name, number).inputs:
+        raise refuse(
+            "rehearse.change", f"The draft is what edition {number} is, so there is nothing to put on it.", "change"
+        )
+    return after, inputs
 
 
 def every(desk: Desk, name: str) -> tuple[list[Rehearsed], bytes]:
@@ -129,6 +151,7 @@ def perform(desk: Desk, job: int, name: str, said: Mapping[str, Any], tell: Any)
     asked = wanted(said)
     with desk.reading() as tx:
         compiled, inputs = _state(tx, name, asked.edition)
+        becomes, inputs = _becomes(tx, name, asked.edition, compiled) if asked.change else (None, inputs)
         of = rehearsals.find(tx.connection, name, job)
     if inputs != of.inputs:
         # The draft went on while the rehearsal waited; what is rehearsed is what there is now, and it says so.
@@ -146,7 +169,9 @@ def perform(desk: Desk, job: int, name: str, said: Mapping[str, Any], tell: Any)
             rehearsals.keep(connection, job, found.values())
 
     ground = cast(GroundWish, asked.ground)
-    found = rehearse(compiled, asked.wish, chosen(asked.questions), ground, told, asked.drills, asked.minutes * 60)
+    found = rehearse(
+        compiled, asked.wish, chosen(asked.questions), ground, told, asked.drills, asked.minutes * 60, becomes
+    )
     with desk.house.alone() as connection:
         rehearsals.keep(connection, job, found.values())
     return found

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from barrio.app import outlets
+from barrio.app import rehearsed as rehearsals
 from barrio.app.desk import Desk
 from barrio.app.rights import RIGHTS, Right
 from barrio.app.ripples import Rippled, Sides, between
@@ -40,7 +41,8 @@ class Heard:
 @dataclass(frozen=True)
 class Review:
     """The review of a draft. `seen` is what the draft's inputs are known by now; `lacking` says in words what keeps it from being sealed, `editors`
-    who changed it since the newest edition, and so may not agree. `gone` are the comments that are about what is no more."""
+    who changed it since the newest edition, and so may not agree. `gone` are the comments that are about what is no more; `despite` is what its change drill showed
+    beyond its Ripple, for which whoever seals gives a reason."""
 
     offer: Offer | None
     rule: Rule
@@ -51,15 +53,17 @@ class Review:
     may_agree: Sequence[str]
     gone: frozenset[int]
     lacking: Sequence[str]
+    despite: str = ""
 
 
 def review(desk: Desk, name: str) -> Review:
     """The review of a draft as it stands, whether or not it is offered. Raises `Missing`, and `Refused` for a draft that cannot be read."""
     with desk.reading() as tx:
-        return _review(tx, tx.draft(name))
+        return review_of(tx, tx.draft(name))
 
 
-def _review(tx: Transaction, draft: Draft) -> Review:
+def review_of(tx: Transaction, draft: Draft) -> Review:
+    """The review of a draft, within a transaction."""
     connection, name = tx.connection, draft.name
     offer, rule = reviews.open_offer(connection, name), reviews.rule(connection, name)
     digest = digest_of(_inputs(tx, draft))
@@ -75,7 +79,8 @@ def _review(tx: Transaction, draft: Draft) -> Review:
         if one not in {called for _, called in mine} and (not rule.people or one in rule.people)
     ]  # fmt: skip
     found = Review(offer, rule, digest.hex(), heard, comments, [called for _, called in mine], may, gone, ())
-    return replace(found, lacking=_lacking(tx, draft, found))
+    rehearsed = rehearsals.standing(tx, name, rule, digest)
+    return replace(found, lacking=[*_lacking(tx, draft, found), *rehearsed.lacking], despite=rehearsed.despite)
 
 
 def _who(person: int | None, name: str) -> object:
@@ -137,11 +142,15 @@ def agreeing(found: Review) -> list[Voice]:
     ]  # fmt: skip
 
 
-def check(tx: Transaction, draft: Draft) -> list[dict[str, str]]:
-    """Who agreed to a draft as it is now, and when. Raises `Refused` (`review.lacking`) with all that keeps it from being sealed."""
-    found = _review(tx, draft)
+def check(tx: Transaction, draft: Draft, despite: str = "") -> list[dict[str, str]]:
+    """Who agreed to a draft as it is now, and when. Raises `Refused`: `review.lacking` with all that keeps it from being sealed, `review.despite` where its change
+    drill showed more than its Ripple said, and nobody says why it is sealed all the same."""
+    found = review_of(tx, draft)
     if found.lacking:
         raise refuse("review.lacking", " ".join(found.lacking))
+    if found.despite and not despite:
+        words = f"Its change drill showed what its Ripple did not say: {found.despite}. Mend the draft, or say why it is sealed all the same."
+        raise refuse("review.despite", words, "despite")
     return [{"who": one.author, "at": one.said_at.isoformat()} for one in agreeing(found)]
 
 
@@ -156,7 +165,7 @@ def offer(desk: Desk, name: str, title: str, why: str, seen: int) -> Review:
             reviews.offer(tx.connection, name, title, why, tx.author)
         else:
             reviews.reword(tx.connection, there.id, title, why)
-        found = _review(tx, draft)
+        found = review_of(tx, draft)
         if there is None:
             outlets.tell(tx, name, "offered", title=title, why=why, to=list(found.may_agree))
         return found
@@ -174,7 +183,7 @@ def withdraw(desk: Desk, name: str) -> Review:
         outlets.tell(
             tx, name, "withdrawn", title=there.title, to=[one.author for one in reviews.voices(tx.connection, there.id)]
         )
-        return _review(tx, tx.draft(name))
+        return review_of(tx, tx.draft(name))
 
     return desk.writing(work)
 
@@ -189,7 +198,7 @@ def say(desk: Desk, name: str, verdict: Verdict, note: str, seen: str) -> Review
     def work(tx: Transaction) -> Review:
         there = _open(tx, name)
         draft = tx.draft(name)
-        before = _review(tx, draft)
+        before = review_of(tx, draft)
         if before.seen != seen:
             raise Stale(name, draft.version, draft.version, "it, the office or a pool was changed since you looked")
         _may(before, tx.author)
@@ -200,7 +209,7 @@ def say(desk: Desk, name: str, verdict: Verdict, note: str, seen: str) -> Review
             editions.keep_texts(tx.connection, [pack(digest, inputs)])
         reviews.say(tx.connection, there.id, verdict, note, digest, tx.author)
         outlets.tell(tx, name, verdict, title=there.title, note=note, to=list(before.editors))
-        return _review(tx, draft)
+        return review_of(tx, draft)
 
     return desk.writing(work)
 
@@ -229,7 +238,7 @@ def comment(desk: Desk, name: str, thing: str, at: str, stood: str, words: str, 
         reviews.comment(tx.connection, there.id, thing, at, stood, words, answers, tx.author)
         others = {one.author for one in reviews.comments(tx.connection, there.id)} | {there.author}
         outlets.tell(tx, name, "commented", title=there.title, about=at, words=words, to=sorted(others))
-        return _review(tx, tx.draft(name))
+        return review_of(tx, tx.draft(name))
 
     return desk.writing(work)
 
@@ -241,13 +250,13 @@ def settle(desk: Desk, name: str, number: int, settled: bool) -> Review:
         there = _open(tx, name)
         tx.act(Act("comment settled" if settled else "comment opened again", name, note=str(number), topic="review"))
         reviews.settle(tx.connection, there.id, number, tx.author.name, settled)
-        return _review(tx, tx.draft(name))
+        return review_of(tx, tx.draft(name))
 
     return desk.writing(work)
 
 
-def set_rule(desk: Desk, name: str, agree: int, who: Sequence[str]) -> Review:
-    """Say how many must agree, and who may. Raises `Missing`, and `Refused` (`review.rule`) for names that nobody has."""
+def set_rule(desk: Desk, name: str, agree: int, who: Sequence[str], rehearsed: bool | None = None) -> Review:
+    """Say how many must agree, and who may, and whether a rehearsal must have said yes (as it is, when left out). Raises `Missing`, and `Refused` (`review.rule`) for names that nobody has."""
 
     def work(tx: Transaction) -> Review:
         draft = tx.draft(name)
@@ -265,9 +274,11 @@ def set_rule(desk: Desk, name: str, agree: int, who: Sequence[str]) -> Review:
                 f"{agree} are to agree, and {len(who or holders)} may. Name fewer, or make more people reviewers.",
                 "agree",
             )
-        tx.act(Act("review rule set", name, note=f"{agree} must agree", topic="review"))
-        reviews.set_rule(tx.connection, name, Rule(agree, list(who)))
-        return _review(tx, draft)
+        asked = reviews.rule(tx.connection, name).rehearsed if rehearsed is None else rehearsed
+        note = f"{agree} must agree{', and it must be rehearsed' if asked else ''}"
+        tx.act(Act("review rule set", name, note=note, topic="review"))
+        reviews.set_rule(tx.connection, name, Rule(agree, list(who), asked))
+        return review_of(tx, draft)
 
     return desk.writing(work)
 
@@ -355,7 +366,7 @@ def waiting(desk: Desk) -> list[Waiting]:
             draft = tx.draft(name)
             if tx.readable(draft) is None:
                 continue
-            one = _review(tx, draft)
+            one = review_of(tx, draft)
             assert one.offer is not None
             words = _waits(one, me.name, me.may(Right.SEAL, name))
             if words:

@@ -123,10 +123,12 @@ def _standing(found: dict[str, Any]) -> None:
 def seal(
     fabric: Fabric,
     title: Annotated[str, typer.Option(help="What it is; the offer's words without.")] = "",
+    despite: Annotated[str, typer.Option(help="Why, though its change drill showed more than its Ripple said.")] = "",
     at: At = HERE,
 ) -> None:
     """Make the draft an edition, once its rule is met."""
-    made = ask("POST", at, f"/fabrics/{fabric}/editions", json={"version": _version(at, fabric), "title": title}).json()
+    asked = {"version": _version(at, fabric), "title": title, "despite": despite}
+    made = ask("POST", at, f"/fabrics/{fabric}/editions", json=asked).json()
     typer.echo(f"Edition {made['number']} of {fabric}: {made['title']}.")
 
 

@@ -152,7 +152,7 @@ def change(
             {"from": lab.seats[one].namespace, "to": lab.seats[other].namespace, "at": other.address(False), "source": 41001 + at}
             for at, (one, other) in enumerate(pairs)
         ],
-        "rate": lab.ground.rate, "seconds": MOST_SECONDS, "stop": str(stop),
+        "rate": lab.ground.rate // 2, "seconds": MOST_SECONDS, "stop": str(stop),
     }  # fmt: skip
     word.write_text(json.dumps(plan))
     words = ("python3", "-S", "-E", str(lab.ground.folder / "flows.py"), str(word))

@@ -334,7 +334,7 @@ _WORTH = re.compile(r"ADJCHANGE|state-change|NOTIFICATION|went from|Interface \S
 def said_by(asking: Asking, began: float, away: float, seconds: float) -> list[Utterance]:
     """What the daemons said in a drill, in the order of time."""
     found: list[Utterance] = []
-    for key, node in asking.lab.nodes.items():
+    for node in asking.lab.nodes.values():
         done = asking.lab.ground.run(
             "sh", "-c", 'tail -c 300000 "$1" 2>/dev/null', "sh", str(node.run_folder / "frr" / "log")
         )

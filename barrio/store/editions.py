@@ -32,7 +32,8 @@ def pack(digest: bytes, content: bytes) -> Packed:
 
 @dataclass(frozen=True, slots=True)
 class Edition:
-    """One edition, without its files. `agreed` are who agreed, with when; `counts` are what it changed; `program` is what compiled it."""
+    """One edition, without its files. `agreed` are who agreed, with when; `counts` are what it changed; `program` is what compiled it; `despite`
+    says in spite of what it was sealed, and why."""
 
     id: int
     fabric: str
@@ -48,11 +49,10 @@ class Edition:
     program: str
     inputs: bytes
     sealed_at: datetime
+    despite: str = ""
 
 
-_COLUMNS = (
-    "id, fabric, number, version, title, why, author, asked_by, agreed, findings, counts, program, inputs, sealed_at"
-)
+_COLUMNS = "id, fabric, number, version, title, why, author, asked_by, agreed, findings, counts, program, inputs, sealed_at, despite"
 
 
 def every(connection: Connection, fabric: str) -> list[Edition]:
@@ -99,11 +99,11 @@ def known(connection: Connection, digests: Iterable[bytes]) -> set[bytes]:
 def add(connection: Connection, edition: Edition, files: Mapping[str, bytes]) -> None:
     """A new edition with its files, by path the digest of each; their texts are kept already. `id` and `sealed_at` are the database's."""
     row = connection.execute(
-        "insert into editions (fabric, number, version, title, why, author, asked_by, agreed, findings, counts, program, inputs) "
-        "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) returning id",
+        "insert into editions (fabric, number, version, title, why, author, asked_by, agreed, findings, counts, program, inputs, despite) "
+        "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) returning id",
         [
             edition.fabric, edition.number, edition.version, edition.title, edition.why, edition.author, edition.asked_by,
-            Jsonb(edition.agreed), Jsonb(edition.findings), Jsonb(edition.counts), edition.program, edition.inputs,
+            Jsonb(edition.agreed), Jsonb(edition.findings), Jsonb(edition.counts), edition.program, edition.inputs, edition.despite,
         ],
     ).fetchone()  # fmt: skip
     assert row is not None

@@ -73,6 +73,15 @@ def newest(connection: Connection, fabric: str, limit: int = 50) -> list[Rehears
     return [Rehearsed(*row) for row in rows]
 
 
+def of_inputs(connection: Connection, fabric: str, inputs: bytes) -> list[Rehearsed]:
+    """Those of a fabric that came to their end and are of exactly these inputs, newest first and without their claims."""
+    rows = connection.execute(
+        f"{_ALL.format(found=_BRIEFLY)} where rehearsals.fabric = %s and inputs = %s and jobs.state = 'done' order by job desc".encode(),
+        [fabric, inputs],
+    )
+    return [Rehearsed(*row) for row in rows]
+
+
 def keep(connection: Connection, job: int, found: Mapping[str, Any]) -> None:
     """Keep what was found so far."""
     connection.execute("update rehearsals set found = %s where job = %s", [Jsonb(dict(found)), job])

@@ -12,10 +12,12 @@ from barrio.store.errors import Missing
 
 @dataclass(frozen=True, slots=True)
 class Rule:
-    """How many must agree, and who may; everybody with the right, without names."""
+    """How many must agree, and who may; everybody with the right, without names. `rehearsed` says whether the very state that is sealed must have been
+    rehearsed, and every question have said yes."""
 
     agree: int
     people: list[str]
+    rehearsed: bool = False
 
 
 USUAL = Rule(1, [])
@@ -69,16 +71,16 @@ class Comment:
 def rule(connection: Connection, fabric: str) -> Rule:
     """The rule of a fabric: its own, else the office's, else the usual one."""
     row = connection.execute(
-        "select agree, people from review_rules where fabric = %s or fabric is null order by fabric nulls last limit 1", [fabric]
+        "select agree, people, rehearsed from review_rules where fabric = %s or fabric is null order by fabric nulls last limit 1", [fabric]
     ).fetchone()  # fmt: skip
     return Rule(*row) if row else USUAL
 
 
 def set_rule(connection: Connection, fabric: str | None, wanted: Rule) -> None:
     connection.execute(
-        "insert into review_rules (fabric, agree, people) values (%s, %s, %s) "
-        "on conflict (fabric) do update set agree = excluded.agree, people = excluded.people",
-        [fabric, wanted.agree, wanted.people],
+        "insert into review_rules (fabric, agree, people, rehearsed) values (%s, %s, %s, %s) "
+        "on conflict (fabric) do update set agree = excluded.agree, people = excluded.people, rehearsed = excluded.rehearsed",
+        [fabric, wanted.agree, wanted.people, wanted.rehearsed],
     )
 
 

@@ -58,6 +58,7 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
             "010_editions",
             "011_outlets",
             "012_rehearsals",
+            "013_rehearsed",
         ]
         and bring_up_to_date(pool) == []
     )

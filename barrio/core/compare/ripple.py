@@ -121,10 +121,11 @@ def _changed(
 ) -> SwitchRipple | None:
     """What is other about a switch that stays, or nothing when all its files are the same."""
     key = switch.key
-    if before.models[key] is after.models[key] and before.targets[key] == after.targets[key]:
+    swapped = before.structure.by_key[key].type.id != switch.type.id
+    if before.models[key] is after.models[key] and before.targets[key] == after.targets[key] and not swapped:
         return None
     ours, theirs = _files(before, key), _files(after, key)
-    if ours == theirs:
+    if ours == theirs and not swapped:
         return None
     effects = after.targets[key].effects()
     reader = readers.setdefault(id(effects), Reader(effects))
@@ -152,7 +153,13 @@ def _changed(
 
 
 def _reboots(was: Switch, switch: Switch, told: list[LineChange]) -> list[LineChange]:
-    """For what of a change its model reboots, as its catalogue entry says."""
+    """For what of a change its model reboots, as its catalogue entry says; another model is another machine."""
+    if was.type.id != switch.type.id:
+        why = f"a {switch.type.title} takes the place of a {was.type.title}: it is unplugged, and the new one starts from its own files"
+        title = f"a {was.type.title}"
+        return [
+            LineChange("the switch itself", (), title, f"a {switch.type.title}", Effect.REBOOT, {}, None, why, "brief")
+        ]
     found: list[LineChange] = []
     if "breakout" in switch.type.reboots_for:
         lanes, now = was.plan.lanes_at, switch.plan.lanes_at

@@ -116,6 +116,8 @@ export const REVIEW: Review = {
 	editors: ["Ines"],
 	may_agree: ["Olmo Reyes"],
 	lacking: ["0 of 1 agree to what it is now. Ask Olmo Reyes."],
+	rehearsed: false,
+	despite: "",
 };
 
 export const EDITION: Edition = {
@@ -123,6 +125,7 @@ export const EDITION: Edition = {
 	version: 1,
 	title: "As cabled in spring",
 	why: "",
+	despite: "",
 	sealed_by: "Nadia",
 	sealed_at: "2026-05-04T09:30:00Z",
 	asked_by: "Ines",

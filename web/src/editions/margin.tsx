@@ -28,6 +28,7 @@ export function EditionMargin({
 					["sealed by", edition.sealed_by || "Barrio itself"],
 					["on", `${day(edition.sealed_at)}, ${clock(edition.sealed_at)}`],
 					["version", String(edition.version)],
+					...(edition.despite ? [["in spite of", edition.despite] as [string, string]] : []),
 					["findings", edition.findings.length ? counted(edition.findings.length, "finding") : "none"],
 				]}
 			/>

@@ -157,8 +157,8 @@ export type Act =
 	| { kind: "say"; verdict: Verdict; note: string; seen: string }
 	| { kind: "comment"; thing: Comment["thing"]; at: string; stood: string; words: string; answers?: number }
 	| { kind: "settle"; comment: number; settled: boolean }
-	| { kind: "rule"; agree: number; people: string[] }
-	| { kind: "seal" }
+	| { kind: "rule"; agree: number; people: string[]; rehearsed: boolean }
+	| { kind: "seal"; despite: string }
 	| { kind: "back"; number: number }
 	| { kind: "discard" };
 
@@ -193,12 +193,15 @@ function send({ name, version }: Fabric, act: Act): Promise<unknown> {
 			return got(
 				client.PUT("/api/v1/fabrics/{name}/review/rule", {
 					...at,
-					body: { agree: act.agree, people: act.people },
+					body: { agree: act.agree, people: act.people, rehearsed: act.rehearsed },
 				}),
 			);
 		case "seal":
 			return got(
-				client.POST("/api/v1/fabrics/{name}/editions", { ...at, body: { version, title: "", why: "" } }),
+				client.POST("/api/v1/fabrics/{name}/editions", {
+					...at,
+					body: { version, title: "", why: "", despite: act.despite },
+				}),
 			);
 		case "back":
 			return got(

@@ -146,6 +146,7 @@ function Acts({ fabric, review }: { fabric: Fabric; review: Review }) {
 	const mayAgree = useMay("agree", fabric.name);
 	const maySeal = useMay("seal", fabric.name);
 	const [note, setNote] = useState("");
+	const [despite, setDespite] = useState("");
 	const mine = me !== undefined && review.editors.includes(me);
 	const say = (verdict: "agrees" | "asks" | "declines") =>
 		act.mutate({ kind: "say", verdict, note, seen: review.seen }, { onSuccess: () => setNote("") });
@@ -195,12 +196,24 @@ function Acts({ fabric, review }: { fabric: Fabric; review: Review }) {
 					)}
 				</div>
 			)}
+			{maySeal && review.despite && (
+				<div className="mt-3 border-l-4 border-weld pl-2.5">
+					<p className="mb-1.5">The change drill showed more than Ripple said: {review.despite}.</p>
+					<textarea
+						aria-label="Why it is sealed all the same"
+						placeholder="sealed all the same, because"
+						className="field h-14 w-full"
+						value={despite}
+						onChange={(event) => setDespite(event.target.value)}
+					/>
+				</div>
+			)}
 			{maySeal && (
 				<button
 					type="button"
 					className="button-main mt-3"
-					disabled={act.isPending || review.lacking.length > 0}
-					onClick={() => act.mutate({ kind: "seal" })}
+					disabled={act.isPending || review.lacking.length > 0 || (review.despite !== "" && !despite.trim())}
+					onClick={() => act.mutate({ kind: "seal", despite: despite.trim() })}
 				>
 					{act.isPending && act.variables?.kind === "seal" ? "It is sealed…" : "Seal the edition"}
 				</button>
@@ -276,7 +289,12 @@ function Rule({ fabric, review }: { fabric: Fabric; review: Review }) {
 						value={review.agree}
 						disabled={act.isPending}
 						onChange={(event) =>
-							act.mutate({ kind: "rule", agree: Number(event.target.value), people: review.people })
+							act.mutate({
+								kind: "rule",
+								agree: Number(event.target.value),
+								people: review.people,
+								rehearsed: review.rehearsed,
+							})
 						}
 					>
 						{[0, 1, 2, 3, 4].map((count) => (
@@ -295,6 +313,26 @@ function Rule({ fabric, review }: { fabric: Fabric; review: Review }) {
 						: "Nobody else may yet."}
 				</span>
 			</p>
+			{may ? (
+				<label className="mt-1 flex items-center gap-2">
+					<input
+						type="checkbox"
+						checked={review.rehearsed}
+						disabled={act.isPending}
+						onChange={(event) =>
+							act.mutate({
+								kind: "rule",
+								agree: review.agree,
+								people: review.people,
+								rehearsed: event.target.checked,
+							})
+						}
+					/>
+					A rehearsal of it must say yes to every question.
+				</label>
+			) : (
+				review.rehearsed && <p className="mt-1">A rehearsal of it must say yes to every question.</p>
+			)}
 		</>
 	);
 }

@@ -163,7 +163,9 @@ test("a reviewer has all files read back, and sees what was found that nobody me
 test("a keeper sets how many must agree, and who has no such right sees it as words", async () => {
 	const asked = editions({ [`PUT ${F}/review/rule`]: REVIEW });
 	await userEvent.selectOptions(await screen.findByLabelText("How many must agree"), "2");
-	await waitFor(() => expect(sent(asked, "PUT", "/review/rule")).toEqual([{ agree: 2, people: [] }]));
+	await waitFor(() =>
+		expect(sent(asked, "PUT", "/review/rule")).toEqual([{ agree: 2, people: [], rehearsed: false }]),
+	);
 });
 
 test("sessions that restart are told with both ends, the cable, what they carry and whose lines do it", async () => {
@@ -195,4 +197,25 @@ test("names that count on are told as a range", () => {
 		"leaf-r01a … leaf-r03a, spine-1",
 	);
 	expect(contracted(["a1", "b1", "c1", "d1"], 2)).toBe("a1, b1 and 2 more");
+});
+
+test("a keeper asks for a rehearsal; what a change drill showed beyond Ripple is sealed with a reason only", async () => {
+	const shown = "one → two heard nothing for 3.10 s; 0.0 s at most were said";
+	const asked = editions({
+		[`GET ${F}/review`]: { ...REVIEW, lacking: [], despite: shown },
+		[`PUT ${F}/review/rule`]: REVIEW,
+		[`POST ${F}/editions`]: EDITION,
+	});
+	expect(await screen.findByText(new RegExp(shown.slice(0, 30)))).toBeTruthy();
+	const seal = screen.getByRole<HTMLButtonElement>("button", { name: "Seal the edition" });
+	expect(seal.disabled).toBe(true);
+	await userEvent.click(screen.getByLabelText("A rehearsal of it must say yes to every question."));
+	await waitFor(() =>
+		expect(sent(asked, "PUT", "/review/rule")).toEqual([{ agree: 1, people: [], rehearsed: true }]),
+	);
+	await userEvent.type(screen.getByLabelText("Why it is sealed all the same"), "the window is at night");
+	await userEvent.click(seal);
+	await waitFor(() =>
+		expect(sent(asked, "POST", "/editions")).toMatchObject([{ despite: "the window is at night" }]),
+	);
 });

@@ -35,6 +35,8 @@ test("without a word changed it is the draft, a slice of twelve, every question,
 		ground: "best",
 		questions: ["all"],
 		drills: [],
+		minutes: 60,
+		change: false,
 	});
 });
 

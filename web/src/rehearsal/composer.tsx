@@ -42,6 +42,8 @@ export function Composer({ fabric, busy, onBegin, onLeave }: Props) {
 	const [ground, setGround] = useState<Wish["ground"]>("best");
 	const [taken, setTaken] = useState("");
 	const [named, setNamed] = useState("");
+	const [minutes, setMinutes] = useState("60");
+	const [change, setChange] = useState(false);
 	const [asked, setAsked] = useState<readonly string[] | null>(null);
 	const wish: Wish = {
 		edition,
@@ -52,6 +54,8 @@ export function Composer({ fabric, busy, onBegin, onLeave }: Props) {
 		ground,
 		questions: asked === null ? ["all"] : [...asked],
 		drills: words(taken === CERTAIN ? named : taken),
+		minutes: bounded(minutes, 1, 1440),
+		change: change && edition > 0,
 	};
 	const settled = useSettled(wish, 250);
 	const ready =
@@ -153,7 +157,29 @@ export function Composer({ fabric, busy, onBegin, onLeave }: Props) {
 						/>
 					</>
 				)}
-				.
+				{edition > 0 && (
+					<>
+						, and then{" "}
+						<Choice
+							label="What becomes of it"
+							value={change ? "change" : ""}
+							onChange={(value) => setChange(value === "change")}
+							options={[
+								["", "leave it as it is"],
+								["change", "put the draft on it, in the order of its Ripple"],
+							]}
+						/>
+					</>
+				)}
+				. It ends after{" "}
+				<Word
+					label="Minutes at most"
+					width="4.8ch"
+					value={minutes}
+					onChange={setMinutes}
+					onLeave={() => setMinutes(String(wish.minutes))}
+				/>{" "}
+				minutes, whatever is left.
 			</p>
 			{asked !== null && (
 				<fieldset className="mt-3 grid max-w-[760px] grid-cols-2 gap-x-6">

@@ -26,6 +26,7 @@ export const REHEARSAL: Rehearsal = {
 	version: 12,
 	edition: 0,
 	other: false,
+	change: false,
 	state: "done",
 	words: "sessions: no; 1 of 2 questions say yes (8 claims)",
 	author: "Ines Marrero",
@@ -118,6 +119,9 @@ export const DRILL: Drill = {
 		{ at: 2.31, who: "leaf-r01a", words: "bgpd: neighbor u1(spine-1) Down BFD down received" },
 		{ at: 8.4, who: "leaf-r01a", words: "bgpd: neighbor u1(spine-1) Up" },
 	],
+	waves: [],
+	restarted: [],
+	told: 0,
 };
 
 export const CLAIM: Claim = {

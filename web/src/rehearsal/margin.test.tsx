@@ -87,3 +87,21 @@ test("at a moment at which no daemon spoke it says so", () => {
 	expect(screen.getByText("nothing")).toBeTruthy();
 	expect(screen.getByText("As foretold")).toBeTruthy();
 });
+
+test("a change's margin sets sessions that were said to restart beside those that did, and its waves", () => {
+	const waves = [
+		{ number: 1, switches: ["spine-1"], at: 2, until: 9, settled: true },
+		{ number: 2, switches: ["leaf-r01a", "leaf-r01b"], at: 9, until: 129, settled: false },
+	];
+	show(<DrillMargin drill={{ ...DRILL, waves, restarted: ["a", "b"], told: 3, left: [] }} moment={null} />);
+	const rows = within(screen.getByRole("table"))
+		.getAllByRole("row")
+		.map((one) => one.textContent);
+	expect(rows).toContain("sessions that restart32");
+	expect(rows.join()).not.toContain("pairs of leaves");
+	const told = within(screen.getByRole("list", { name: "Waves" })).getAllByRole("listitem");
+	expect(told.map((one) => one.textContent)).toEqual([
+		"1: spine-1, stood after 7 s",
+		"2: leaf-r01a, leaf-r01b, did not stand in time",
+	]);
+});

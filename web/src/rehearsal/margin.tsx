@@ -78,19 +78,44 @@ export function DrillMargin({ drill, moment }: { drill: Drill; moment: number | 
 					</tr>
 				</thead>
 				<tbody>
-					<Pair
-						term="least paths left"
-						said={`${Math.round(foretold * 100)} %`}
-						was={`${Math.round(least * 100)} %`}
-					/>
+					{drill.waves.length > 0 ? (
+						<Pair
+							term="sessions that restart"
+							said={String(drill.told)}
+							was={String(drill.restarted.length)}
+						/>
+					) : (
+						<Pair
+							term="least paths left"
+							said={`${Math.round(foretold * 100)} %`}
+							was={`${Math.round(least * 100)} %`}
+						/>
+					)}
 					<Pair
 						term="longest silence"
 						said={`${Math.max(...drill.flows.map((one) => one.most), 0).toFixed(1)} s`}
 						was={`${longest(drill).toFixed(2)} s`}
 					/>
-					<Pair term="pairs of leaves" said={String(drill.left.length)} was={`${agree} agree`} />
+					{drill.left.length > 0 && (
+						<Pair term="pairs of leaves" said={String(drill.left.length)} was={`${agree} agree`} />
+					)}
 				</tbody>
 			</table>
+			{drill.waves.length > 0 && (
+				<>
+					<div className="label-small">Waves</div>
+					<ol className="mb-3" aria-label="Waves">
+						{drill.waves.map((wave) => (
+							<li key={wave.number} className={wave.settled ? "" : "text-madder"}>
+								{wave.number}: {wave.switches.join(", ")},{" "}
+								{wave.settled
+									? `stood after ${(wave.until - wave.at).toFixed(0)} s`
+									: "did not stand in time"}
+							</li>
+						))}
+					</ol>
+				</>
+			)}
 			<div className="label-small">The daemons, around this moment</div>
 			<ol className="mono mt-0.5 border-l-4 border-hair pl-2.5">
 				{said.map((one) => (
@@ -129,7 +154,13 @@ export function RehearsalMargin({ fabric, one, mayStop, onStop }: Props) {
 		<Margin width={300}>
 			<MarginHead
 				kind={`asked for by ${one.author}, ${day(one.asked_at)}, ${clock(one.asked_at)}`}
-				title={one.edition ? `Edition ${one.edition}` : `The draft, version ${one.version}`}
+				title={
+					one.change
+						? `Edition ${one.edition}, and the draft, version ${one.version}, put on it`
+						: one.edition
+							? `Edition ${one.edition}`
+							: `The draft, version ${one.version}`
+				}
 			/>
 			<Facts
 				rows={[

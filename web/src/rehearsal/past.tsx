@@ -44,6 +44,7 @@ export function Past({ past, open, question, drill, composing, onOpen, onQuestio
 							<span className="min-w-0">
 								<b className="block text-[12.5px] font-[640]">
 									{one.edition ? `edition ${one.edition}` : `draft, version ${one.version}`}
+									{one.change && ", then the draft"}
 								</b>
 								<span className="block text-[11.5px] leading-snug break-words">{inShort(one)}</span>
 								<span className="block text-[11px] text-soft">

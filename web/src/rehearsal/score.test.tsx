@@ -64,3 +64,20 @@ test("a moment is drawn where it is, and chosen by the ruler below", () => {
 	fireEvent.change(ruler, { target: { value: "2.5" } });
 	expect(onMoment).toHaveBeenCalledWith(2.5);
 });
+
+test("a change has a band for each of its waves, and does not come back", () => {
+	const wave = (number: number, at: number, until: number) => ({
+		number,
+		switches: [`leaf-${number}`],
+		at,
+		until,
+		settled: true,
+	});
+	const { picture } = score({
+		waves: [wave(1, 2, 5), wave(2, 5, 9)],
+		words: "the change is put on 2 switches",
+	});
+	expect(picture.querySelectorAll('rect[fill="var(--wash)"]')).toHaveLength(2);
+	expect(screen.getByRole("heading", { name: "the change is put on 2 switches" })).toBeTruthy();
+	expect(picture.textContent).not.toContain("away");
+});

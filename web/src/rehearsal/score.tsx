@@ -17,12 +17,13 @@ interface Props {
 export function Score({ drill, moment, onMoment }: Props) {
 	const x = (at: number) => NAMES + (at / drill.seconds) * WIDE;
 	const height = TOP + drill.flows.length * ROW + 26;
-	const step = drill.seconds > 14 ? 4 : 2;
+	const changes = drill.waves.length > 0;
+	const step = Math.max(2, 2 * Math.ceil(drill.seconds / 14));
 	const ticks = Array.from({ length: Math.floor(drill.seconds / step) + 1 }, (_, at) => at * step);
 	return (
 		<section aria-label={drill.words}>
 			<div className="flex items-baseline gap-4">
-				<h3 className="text-[16px] font-bold">{drill.words}, and comes back</h3>
+				<h3 className="text-[16px] font-bold">{changes ? drill.words : `${drill.words}, and comes back`}</h3>
 				<p className="text-soft">
 					{drill.flows.length} flows, {number(drill.rate)} packets a second each; sessions{" "}
 					{drill.stands ? `stand again after ${drill.up_again.toFixed(0)} s` : "do not stand again"}
@@ -43,16 +44,20 @@ export function Score({ drill, moment, onMoment }: Props) {
 				role="img"
 				aria-label={inWords(drill)}
 			>
-				<rect
-					x={x(drill.at)}
-					y={TOP - 16}
-					width={x(drill.until) - x(drill.at)}
-					height={height - TOP}
-					fill="var(--wash)"
-				/>
-				<text x={x(drill.at) + 4} y={TOP - 5} className="text-[11px]" fill="var(--soft)">
-					away
-				</text>
+				{bands(drill).map(([from, to, words]) => (
+					<g key={from}>
+						<rect
+							x={x(from)}
+							y={TOP - 16}
+							width={Math.max(1, x(to) - x(from) - 1)}
+							height={height - TOP}
+							fill="var(--wash)"
+						/>
+						<text x={x(from) + 4} y={TOP - 5} className="text-[11px]" fill="var(--soft)">
+							{words}
+						</text>
+					</g>
+				))}
 				{ticks.map((at) => (
 					<g key={at}>
 						<text x={x(at)} y={12} textAnchor="middle" className="font-mono text-[11px]" fill="var(--faint)">
@@ -125,6 +130,12 @@ export function Score({ drill, moment, onMoment }: Props) {
 		</section>
 	);
 }
+
+/** The times in which something was away, or the waves of a change: from when to when, and in a word. */
+const bands = (drill: Drill): [number, number, string][] =>
+	drill.waves.length
+		? drill.waves.map((wave): [number, number, string] => [wave.at, wave.until, String(wave.number)])
+		: [[drill.at, drill.until, "away"]];
 
 /** What was heard, a tick for each tenth of a second, as high as its share. */
 function Line({ heard, x, y }: { heard: readonly number[]; x: (at: number) => number; y: number }) {

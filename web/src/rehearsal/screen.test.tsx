@@ -2,7 +2,7 @@
 import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { expect, test } from "vitest";
-import { type Asked, OLMO, serve, show } from "../testing";
+import { type Asked, OLMO, Refusal, serve, show } from "../testing";
 import { CLAIM, DRILL, PREVIEW, REHEARSAL } from "./made";
 import { RehearsalScreen } from "./screen";
 import { inAWord, isBad } from "./sign";
@@ -113,6 +113,8 @@ test("a wish is a sentence, tells what it takes and cannot prove, and is sent as
 				ground: "best",
 				questions: ["cables", "sessions", "routes", "bfd"],
 				drills: ["spine", "leaf", "link"],
+				minutes: 60,
+				change: false,
 			},
 		]),
 	);
@@ -135,4 +137,57 @@ test("the street says in a word how the newest came out, and of which state it i
 	expect(inAWord({ ...good, other: true })).toBe("of another state");
 	expect(inAWord({ ...good, state: "working" })).toBe("under way");
 	expect(inAWord({ ...good, state: "failed" })).toBe("did not come up");
+});
+
+test("an edition can become the draft, within a time that one gives", async () => {
+	const asked = rehearsals(
+		{
+			[`GET ${F}/editions`]: [{ number: 3 }],
+			[`POST ${F}/rehearsals`]: { ...REHEARSAL, job: 8 },
+		},
+		"/f/marlin/rehearsal?new=1",
+	);
+	expect(await screen.findByText("spine-1 leaf-r01a")).toBeTruthy();
+	expect(screen.queryByLabelText("What becomes of it")).toBeNull();
+	await screen.findByRole("option", { name: "edition 3" });
+	await userEvent.selectOptions(screen.getByLabelText("Which state"), "3");
+	await userEvent.selectOptions(screen.getByLabelText("What becomes of it"), "change");
+	await userEvent.clear(screen.getByLabelText("Minutes at most"));
+	await userEvent.type(screen.getByLabelText("Minutes at most"), "25");
+	await userEvent.click(screen.getByRole("button", { name: "Rehearse it" }));
+	await waitFor(() =>
+		expect(
+			asked.filter((one) => one.path === `${F}/rehearsals` && one.method === "POST").map((one) => one.body),
+		).toMatchObject([{ edition: 3, change: true, minutes: 25 }]),
+	);
+});
+
+test("J and K walk through the questions, those that said no first; N begins a new one", async () => {
+	rehearsals();
+	await screen.findByRole("list", { name: "Questions" });
+	const where = () =>
+		[...document.querySelectorAll('[aria-label="Questions"] [aria-current="true"]')].map(
+			(one) => one.textContent,
+		);
+	await userEvent.keyboard("j");
+	expect(where().join()).toContain("every planned session is up");
+	await userEvent.keyboard("j");
+	expect(where().join()).toContain("every port hears");
+	await userEvent.keyboard("k");
+	expect(where().join()).toContain("every planned session is up");
+	await userEvent.keyboard("n");
+	expect(await screen.findByRole("heading", { name: "What is to be rehearsed?" })).toBeTruthy();
+});
+
+test("what is refused is told in the server's words", async () => {
+	rehearsals(
+		{
+			[`POST ${F}/rehearsals/preview`]: new Refusal(
+				422,
+				"There is no rack r99 with leaves that could be rehearsed.",
+			),
+		},
+		"/f/marlin/rehearsal?new=1",
+	);
+	expect((await screen.findByRole("alert")).textContent).toContain("There is no rack r99");
 });
