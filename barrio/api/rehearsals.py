@@ -11,9 +11,11 @@ from pydantic import BaseModel, Field, TypeAdapter
 from barrio.api.desk import ERRORS, Reading, Rehearsing
 from barrio.api.downloads import attachment, download
 from barrio.app import rehearsals
+from barrio.app.desk import Desk
 from barrio.app.rehearsals import Wanted
 from barrio.core.rehearse.slices import Wish
 from barrio.jobs import queue
+from barrio.paper.change_board import change_board
 from barrio.rehearsal.asking.claims import Claim
 from barrio.rehearsal.drilling import Drilled
 from barrio.rehearsal.report import page
@@ -189,14 +191,28 @@ def get_rehearsal(name: str, job: Job, at: Reading) -> RehearsalTold:
 @router.get("/{job}/report.html", operation_id="getRehearsalReport", **download("text/html"))
 def get_rehearsal_report(name: str, job: Job, at: Reading) -> Response:
     """What came of it, as one page for people that works offline."""
-    found, _ = rehearsals.one(at, name, job)
-    if found.state != "done":
-        raise Missing("This rehearsal has not come to its end, so there is nothing to report yet.")
-    of = f"edition {found.edition}" if found.edition else f"the draft, version {found.version}"
-    asked = f"Asked for by {found.author}, {found.asked_at:%Y-%m-%d %H:%M} UTC"
+    found, of, asked = _reported(name, job, at)
     return attachment(
         page(found.found, found.words, of, asked).encode(), "text/html; charset=utf-8", f"{name}-rehearsal-{job}.html"
     )
+
+
+@router.get("/{job}/report.pdf", operation_id="getRehearsalPaper", **download("application/pdf"))
+def get_rehearsal_paper(name: str, job: Job, at: Reading) -> Response:
+    """What came of it, on paper for a change board."""
+    found, of, asked = _reported(name, job, at)
+    return attachment(
+        change_board(found.found, found.words, of, asked), "application/pdf", f"{name}-rehearsal-{job}.pdf"
+    )
+
+
+def _reported(name: str, job: int, at: Desk) -> tuple[Rehearsed, str, str]:
+    found, _ = rehearsals.one(at, name, job)
+    if found.state != "done":
+        raise Missing("This rehearsal has not come to its end, so there is nothing to report yet.")
+    draft = f"the draft, version {found.version}"
+    of = f"edition {found.edition}{f', then {draft}' if found.wish.get('change') else ''}" if found.edition else draft
+    return found, of, f"Asked for by {found.author}, {found.asked_at:%Y-%m-%d %H:%M} UTC"
 
 
 @router.post("/{job}/stop", operation_id="stopRehearsal")

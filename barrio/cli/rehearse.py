@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 import sys
 import time
+from collections.abc import Callable
+from datetime import UTC, datetime
 from enum import StrEnum
 from pathlib import Path
 from typing import Annotated
@@ -15,6 +17,7 @@ from barrio.cli.briefs import BriefFile, LedgerFile, fail, read_and_compile, rea
 from barrio.cli.faults import told
 from barrio.cli.targets import OfficeFolder
 from barrio.core.rehearse.slices import Wish
+from barrio.paper.change_board import change_board
 from barrio.rehearsal.asking.claims import Answer
 from barrio.rehearsal.asking.every import chosen
 from barrio.rehearsal.drilling import Drilled
@@ -62,6 +65,7 @@ def run(
     out_html: Annotated[
         Path | None, typer.Option("--html", help="Write a report for people, one page that works offline.")
     ] = None,
+    out_pdf: Annotated[Path | None, typer.Option("--pdf", help="Write a report on paper, for a change board.")] = None,
     ledger: LedgerFile = None,
     office: OfficeFolder = None,
 ) -> None:
@@ -85,15 +89,21 @@ def run(
     progress.clear()
     _say(found)
     values = found.values()
-    reports = (
-        (out_json, json.dumps(values, indent=1).encode()),
-        (out_junit, junit(found)),
-        (out_html, page(values, found.summary()).encode()),
+    reports: tuple[tuple[Path | None, Callable[[], bytes]], ...] = (
+        (out_json, lambda: json.dumps(values, indent=1).encode()),
+        (out_junit, lambda: junit(found)),
+        (out_html, lambda: page(values, found.summary()).encode()),
+        (
+            out_pdf,
+            lambda: change_board(
+                values, found.summary(), "a brief", f"Rehearsed {datetime.now(UTC):%Y-%m-%d %H:%M} UTC"
+            ),
+        ),
     )
-    for path, content in reports:
+    for path, made in reports:
         if path is not None:
             with told(path):
-                path.write_bytes(content)
+                path.write_bytes(made())
     if found.failed or found.other:
         raise typer.Exit(1)
 

@@ -47,8 +47,9 @@ test("a reader stops nothing, and takes the report when it is over", () => {
 	expect(screen.queryByRole("button", { name: "Stop it" })).toBeNull();
 	document.body.innerHTML = "";
 	margin({}, false);
-	const link = screen.getByRole("link", { name: /report/i });
-	expect(link.getAttribute("href")).toBe("/api/v1/fabrics/marlin/rehearsals/7/report.html");
+	const leads = (name: RegExp) => screen.getByRole("link", { name }).getAttribute("href");
+	expect(leads(/report/i)).toBe("/api/v1/fabrics/marlin/rehearsals/7/report.html");
+	expect(leads(/paper/i)).toBe("/api/v1/fabrics/marlin/rehearsals/7/report.pdf");
 });
 
 test("a claim without a path has no because, and asks for none", () => {

@@ -199,6 +199,13 @@ export function RehearsalMargin({ fabric, one, mayStop, onStop }: Props) {
 					>
 						Report
 					</a>
+					<a
+						className="button-plain"
+						href={`/api/v1/fabrics/${fabric}/rehearsals/${one.job}/report.pdf`}
+						download
+					>
+						On paper (PDF)
+					</a>
 				</p>
 			)}
 			<Told title="Not here" lines={one.left_out} />
