@@ -223,10 +223,33 @@ def _unsaid(
         if told is not None and (told.falls or told.state != "changed"):
             continue
         name = str(one.asking.lab.nodes[key].switch.name)
-        spoken = [*_spoken(told), *one.moved.get(name, ())]
+        spoken = [*_spoken(told), *one.moved.get(name, ()), *_dark(one, key), *_carried(one, key, told)]
         for device in sorted(before.went_down(now[key])):
             if not any(device in words for words in spoken):
                 yield f"{device} of {name} went down or was made anew, which was not said"
+
+
+def _dark(one: _Change, key: str) -> Iterator[str]:
+    """The ports of a switch whose cables lead to one that starts afresh, or that goes."""
+    restarts = {
+        each.name for each in one.what.switches if each.effect.rank >= Effect.REBOOT.rank or each.state == "gone"
+    }
+    for compiled in (one.before, one.after):
+        model = compiled.models.get(key)
+        yield from (str(port.label) for port in (model.fabric_ports if model else ()) if port.peer in restarts)
+
+
+def _carried(one: _Change, key: str, told: SwitchRipple | None) -> Iterator[str]:
+    """The devices of segments and VRFs that are said to stop for a moment."""
+    model = one.before.models.get(key)
+    if model is None or told is None:
+        return
+    for segment in model.segments:
+        if f"segment {segment.label}" in told.devices:
+            yield from (str(segment.svi), str(segment.vxlan))
+    for vrf in model.vrfs:
+        if f"VRF {vrf.label}" in told.devices:
+            yield from (str(vrf.svi), str(vrf.vxlan))
 
 
 def _spoken(told: SwitchRipple | None) -> list[str]:

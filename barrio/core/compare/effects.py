@@ -105,6 +105,10 @@ def concern(line: LineChange, known: Concerned) -> LineChange:
     return line
 
 
+BRIDGE = "bridge"
+"""The device that all segments of a switch are on, in the files that ship."""
+
+
 def _note(line: LineChange, effect: Effect, known: Concerned) -> None:
     """Note the links, ports and segments that a line takes away for a moment, and the sessions over them."""
     device = line.about.get("device", "")
@@ -113,6 +117,9 @@ def _note(line: LineChange, effect: Effect, known: Concerned) -> None:
             known.links.add(known.cables[device])
         else:
             known.devices.add(f"segment {known.segments[device]}" if device in known.segments else device)
+        if device == BRIDGE:
+            # What a bridge carries has no link while it has none.
+            known.devices.update(f"segment {name}" for name in known.segments.values())
         known.restarting.update({one.id: one for one in known.stay(known.before.by_device.get(device, ()))})
     elif "vni" in line.about:
         known.devices.update(f"segment {one.label}" for one in known.was.segments if str(one.vni) == line.about["vni"])

@@ -142,6 +142,9 @@ def _changed(
     effect = (
         Effect.REBOOT if other_language else worst([*(one.effect for one in told), *([Effect.LINK] if moved else [])])
     )
+    if effect is Effect.REBOOT:
+        # Who is at the other end of a cable sees its light go.
+        known.links.update(str(port.cable) for port in (*known.was.fabric_ports, *known.model.fabric_ports))
     if effect.rank >= Effect.DAEMON.rank:
         known.restarting.update({one.id: one for one in known.stay(known.before.every.values())})
     sessions.update(known.restarting)
