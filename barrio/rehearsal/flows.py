@@ -98,6 +98,8 @@ class Run:
         for namespace, six in {(one["to"], ":" in one["at"]) for one in said["flows"]}:
             ear = spaces.socket(namespace, socket.AF_INET6 if six else socket.AF_INET, socket.SOCK_DGRAM, 0)
             ear.setblocking(False)
+            if six:
+                ear.setsockopt(socket.IPPROTO_IPV6, socket.IPV6_V6ONLY, 1)
             ear.setsockopt(socket.SOL_SOCKET, socket.SO_RCVBUF, 1 << 22)
             ear.bind(("::" if six else "0.0.0.0", PORT))
             self.ears.register(ear.fileno(), select.EPOLLIN)

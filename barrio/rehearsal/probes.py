@@ -116,19 +116,22 @@ class Pings:
                 self.heard[at] = -1
 
     def _listen(self, wait: float) -> None:
-        ready, _, _ = select.select(list(self.sockets.values()), [], [], wait)
+        by_socket = {one: key for key, one in self.sockets.items()}
+        ready, _, _ = select.select(list(by_socket), [], [], wait)
         for one in ready:
             with contextlib.suppress(BlockingIOError):
                 while True:
                     data, source = one.recvfrom(65536)
-                    self._take(data, str(source[0]).partition("%")[0], one.family == socket.AF_INET6)
+                    self._take(data, str(source[0]).partition("%")[0], by_socket[one])
 
-    def _take(self, data: bytes, source: str, six: bool) -> None:
+    def _take(self, data: bytes, source: str, key: tuple[str, bool, str]) -> None:
+        six = key[1]
         body = data if six else data[(data[0] & 15) * 4 :]
         if len(body) < 8 or body[0] != (129 if six else 0):
             return
         at = struct.unpack("!H", body[4:6])[0] - 1
-        if at < len(self.pings) and same(str(self.pings[at]["to"]), source):
+        # Every socket of a namespace hears every answer; each counts its own.
+        if at < len(self.pings) and self._key(self.pings[at]) == key and same(str(self.pings[at]["to"]), source):
             self.heard[at] += 1
 
 

@@ -1,0 +1,130 @@
+"""What speaks as hosts and servers on a lab's ground, between two namespaces of this kernel: pings that count, flows that miss nothing, servers that answer."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any
+
+import pytest
+
+from barrio.rehearsal.ground import Here, wait_until
+from barrio.rehearsal.probes import checksum, request, same
+from barrio.rehearsal.servers import name_asked, told_name, told_time
+
+LINES = """netns add one
+netns add two
+link add p0 netns one type veth peer name p0 netns two
+"""
+
+
+@pytest.fixture(scope="module")
+def ground() -> Iterator[Here]:
+    made = Here()
+    try:
+        assert made.run("ip", "-batch", "-", given=LINES).code == 0
+        for name, last in (("one", 1), ("two", 2)):
+            lines = f"link set lo up\nlink set p0 up\naddress add 10.7.0.{last}/24 dev p0\naddress add fd07::{last}/64 dev p0 nodad\n"
+            assert made.run("ip", "-n", name, "-batch", "-", given=lines).code == 0
+        yield made
+    finally:
+        made.close()
+
+
+def program(ground: Here, name: str, word: dict[str, Any]) -> Any:
+    place = ground.folder / f"word-{name}"
+    place.write_text(json.dumps(word))
+    done = ground.run("python3", "-S", "-E", str(ground.folder / name), str(place), timeout=60)
+    assert done.code == 0, done.err
+    return json.loads(done.out)
+
+
+def flows(ground: Here, *acts: tuple[float, str], **more: Any) -> Any:
+    said = [{"at": at, "name": "act", "run": ["sh", "-c", words]} for at, words in acts]
+    plan = {
+        "flows": [
+            {"from": "one", "to": "two", "at": to, "source": 41001 + at}
+            for at, to in enumerate(("10.7.0.2", "fd07::2"))
+        ]
+    }
+    return program(ground, "flows.py", plan | {"rate": 200, "seconds": 3.0, "acts": said} | more)
+
+
+def test_each_ping_has_its_own_answer_and_a_packet_too_large_is_told_apart(ground: Here) -> None:
+    asked = [
+        {"in": "one", "to": "10.7.0.2"}, {"in": "one", "to": "fd07::2", "size": 1452}, {"in": "two", "to": "10.7.0.9"},
+        {"in": "one", "to": "10.7.0.2", "size": 1472}, {"in": "one", "to": "10.7.0.2", "size": 1473}, {"in": "two", "to": "10.7.0.1", "device": "p0"},
+    ]  # fmt: skip
+    heard = program(ground, "probes.py", {"pings": asked, "rounds": 2, "wait": 0.3})
+    assert heard == [1, 1, 0, 1, -1, 1]
+
+
+def test_a_flow_that_nothing_happens_to_loses_nothing(ground: Here) -> None:
+    said = flows(ground)
+    for one in said["flows"]:
+        assert one["sent"] > 500 and one["received"] == one["sent"] and one["silences"] == [] and one["doubled"] == 0
+        assert all(share == 1 for share in one["heard"])
+
+
+def test_what_is_lost_while_something_is_away_is_counted_and_when(ground: Here) -> None:
+    address = "10.7.0.2/24 dev p0"
+    said = flows(ground, (1.0, f"ip -n two address del {address}"), (2.0, f"ip -n two address add {address}"))
+    four, six = said["flows"]
+    [(begins, ends, lost)] = four["silences"]
+    assert 0.9 < begins < 1.4 and 1.9 < ends < 3.0 and lost == pytest.approx((ends - begins) * 200, abs=12)
+    assert four["sent"] - four["received"] == lost
+    assert four["heard"][15] == 0 and four["heard"][5] == 1
+    assert six["silences"] == [] and six["received"] == six["sent"], "the other flow goes on"
+    assert [one["name"] for one in said["acts"]] == ["act", "act"]
+
+
+def test_flows_end_when_a_file_says_so(ground: Here) -> None:
+    stop = ground.folder / "stop"
+    with ThreadPoolExecutor() as pool:
+        running = pool.submit(flows, ground, seconds=50.0, stop=str(stop))
+        assert not wait_until(running.done, 1.0)
+        stop.touch()
+        said = running.result(timeout=20)
+    assert 100 < said["flows"][0]["sent"] < 4000 and said["flows"][0]["received"] == said["flows"][0]["sent"]
+
+
+def test_servers_answer_for_the_time_and_for_names_and_hear_logs(ground: Here) -> None:
+    place, log = ground.folder / "word-servers", ground.folder / "servers.log"
+    place.write_text(
+        json.dumps(
+            {"time": ["10.7.0.2"], "names": ["10.7.0.2"], "logs": ["10.7.0.2", "fd07::2"], "port": 514, "over": "tcp"}
+        )
+    )
+    ground.start(
+        "ip", "netns", "exec", "two", "python3", "-S", "-E", str(ground.folder / "servers.py"), str(place), log=log
+    )
+    assert wait_until(lambda: '"ready"' in log.read_text(), 10)
+    ask = (
+        "import socket, sys\n"
+        "def once(port, data):\n"
+        "    one = socket.socket(socket.AF_INET, socket.SOCK_DGRAM); one.settimeout(5); one.sendto(data, ('10.7.0.2', port)); return one.recv(512)\n"
+        "print(once(123, b'\\x23' + bytes(47)).hex())\n"
+        "print(once(53, bytes.fromhex('4c420100000100000000000005747269616c076578616d706c650000010001')).hex())\n"
+        "one = socket.create_connection(('fd07::2', 514)); one.sendall(b'<28>said here'); one.close()\n"
+    )
+    done = ground.run("ip", "netns", "exec", "one", "python3", "-c", ask)
+    time, name = (bytes.fromhex(line) for line in done.out.split())
+    assert time[0] & 7 == 4 and time[1] == 1 and len(time) == 48, "a server's answer, of the first stratum"
+    assert name[:2] == b"\x4c\x42" and name.endswith(bytes([192, 0, 2, 53]))
+    assert wait_until(lambda: "said here" in log.read_text(), 10)
+    heard = [json.loads(line) for line in log.read_text().splitlines()[1:]]
+    assert {(one["what"], one["at"], one["from"]) for one in heard} == {("time", "10.7.0.2", "10.7.0.1"), ("names", "10.7.0.2", "10.7.0.1"), ("logs", "fd07::2", "fd07::1")}  # fmt: skip
+    assert [one["words"] for one in heard if one["what"] == "names"] == ["trial.example"]
+
+
+def test_packets_are_as_their_standards_have_them() -> None:
+    packet = request(7, 2, 56, six=False)
+    assert len(packet) == 64 and checksum(packet) == 0, "RFC 1071: the sum over all of it is nothing"
+    assert request(7, 2, 56, six=True)[0] == 128 and checksum(b"\x00\x01\xf2\x03\xf4\xf5\xf6\xf7") == 0x220D
+    assert same("fd07::2", "fd07:0:0::2") and not same("fd07::2", "fd07::3") and not same("10.0.0.1", "10.0.0.10")
+    told = told_time(bytes(40) + b"\x01\x02\x03\x04\x05\x06\x07\x08", 1700000000.5)
+    assert told[24:32] == b"\x01\x02\x03\x04\x05\x06\x07\x08", "RFC 5905: what the asker sent comes back as its origin"
+    assert int.from_bytes(told[40:44]) == 1700000000 + 2208988800 and told[44] == 0x80
+    question = told_name(bytes.fromhex("4c420100000100000000000005747269616c076578616d706c650000010001"))
+    assert name_asked(question) == "trial.example"
