@@ -55,7 +55,7 @@ def reread(node: Node) -> None:
     trimmed = node.folder / "interfaces"
     # ifreload reads the one place only; the switch sees its own file there.
     node.run("sh", "-c", f"mountpoint -q /etc/network/interfaces || mount --bind {trimmed} /etc/network/interfaces")
-    done = node.ask("ifreload", "--all", timeout=300)
+    done = node.ground.network(node.holder, "ifreload", "--all")
     if done.code or "error:" in done.err:
         raise NoLab(f"{node.switch.name}: ifreload did not take the interfaces file whole: {done.err.strip()}")
 
@@ -82,7 +82,7 @@ class Standing:
 _APART = 3
 """Seconds by which two tellings of one moment may differ."""
 _LOOK = (
-    'for one in /sys/class/net/*/; do one=${one%/}; echo "${one##*/} $(cat $one/ifindex) $(cat $one/carrier_down_count)"; done; '
+    "grep -H . /sys/class/net/*/ifindex /sys/class/net/*/carrier_down_count; "
     'echo; vtysh -c "show bgp vrf all neighbors json"'
 )
 
@@ -90,13 +90,13 @@ _LOOK = (
 def standing(node: Node, model: SwitchModel) -> Standing:
     """How a switch stands now."""
     devices, _, said = node.run("sh", "-c", _LOOK).partition("\n\n")
-    rows = [line.split() for line in devices.splitlines()]
-    known = sessions_of(model)
-    return Standing(
-        _since(known, json.loads(said or "{}")),
-        {name: int(times) for name, _, times in rows},
-        {name: int(number) for name, number, _ in rows},
-    )
+    told: dict[str, dict[str, int]] = {"ifindex": {}, "carrier_down_count": {}}
+    for line in devices.splitlines():
+        path, _, number = line.rpartition(":")
+        name, what = path.split("/")[-2:]
+        told[what][name] = int(number)
+    since = _since(sessions_of(model), json.loads(said or "{}"))
+    return Standing(since, told["carrier_down_count"], told["ifindex"])
 
 
 def _since(known: SessionsOf, said: Mapping[str, Mapping[str, object]]) -> dict[str, int]:

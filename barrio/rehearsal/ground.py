@@ -73,7 +73,16 @@ class Ground:
         self.folder.chmod(0o755)
         self._held = _hold(self.folder)
         self.run_folder = Path("/run/lab")
-        for name in ("inside.py", "own.sh", "probes.py", "flows.py", "servers.py", "services.sh"):
+        for name in (
+            "inside.py",
+            "own.sh",
+            "probes.py",
+            "flows.py",
+            "servers.py",
+            "services.sh",
+            "starter.py",
+            "vty.py",
+        ):
             shutil.copy(Path(__file__).with_name(name), self.folder / name)
         self._line, theirs = socket.socketpair()
         # It ends when this process does, however it comes to that.
@@ -115,6 +124,12 @@ class Ground:
     def run(self, *argv: str, given: str | None = None, timeout: float = 120) -> Done:
         """A command, whatever comes of it; one that takes too long ends with 124."""
         said = self._ask("run", timeout + 30, argv=argv, input=given, timeout=timeout)
+        return Done(said["rc"], said["out"], said["err"])
+
+    def network(self, process: int, *argv: str, timeout: float = 300) -> Done:
+        """A call of ifupdown2 (`ifup`, `ifreload`) in the namespaces of a process, whatever comes of it."""
+        starter = str(self.folder / "starter.py")
+        said = self._ask("network", timeout + 30, pid=process, argv=argv, starter=starter, timeout=timeout)
         return Done(said["rc"], said["out"], said["err"])
 
     def start(self, *argv: str, log: Path) -> int:

@@ -3,7 +3,7 @@
 It stands alone (standard library only), since it is started by the system's own Python as the first process of a room or after a kernel's `init`.
 A request is `{"id": 1, "do": "run", "argv": [...]}`, an answer `{"id": 1, "rc": 0, "out": "...", "err": "..."}`; requests run side by side. Verbs:
 `run` waits for a command, `start` begins one that stays and answers with its process id, `stop` ends such a one, `running` tells those that
-stay, `exists` waits for a file, `off` ends it all, as does the end of the line.
+stay, `exists` waits for a file, `network` is a call of ifupdown2, `off` ends it all, as does the end of the line.
 """
 
 from __future__ import annotations
@@ -14,6 +14,7 @@ import json
 import os
 import shutil
 import signal
+import socket
 import subprocess
 import sys
 import termios
@@ -71,8 +72,29 @@ def _exists(asked: dict[str, Any]) -> dict[str, Any]:
     while not os.path.exists(asked["path"]):  # noqa: PTH110
         if time.monotonic() > until:
             return {"rc": 1, "out": "", "err": ""}
-        time.sleep(0.05)
+        time.sleep(0.01)
     return {"rc": 0, "out": "", "err": ""}
+
+
+_STARTER = "/run/starter"
+_starting = threading.Lock()
+
+
+def _network(asked: dict[str, Any]) -> dict[str, Any]:
+    """ifup or ifreload in the namespaces of a process, by a starter that has read ifupdown2 once."""
+    with _starting:
+        if not os.path.exists(_STARTER):  # noqa: PTH110
+            _start({"argv": ["python3", asked["starter"], _STARTER], "log": "/run/starter.log"})
+            if _exists({"path": _STARTER, "timeout": 20})["rc"]:
+                with open("/run/starter.log") as log:  # noqa: PTH123
+                    return {"rc": 127, "out": "", "err": f"ifupdown2 could not be read: {log.read()[-300:]}"}
+    with socket.socket(socket.AF_UNIX) as line:
+        line.settimeout(asked["timeout"])
+        line.connect(_STARTER)
+        line.sendall(json.dumps({"pid": asked["pid"], "argv": asked["argv"]}).encode() + b"\n")
+        with line.makefile("r") as words:
+            said: dict[str, Any] = json.loads(words.readline())
+    return said
 
 
 def _off(asked: dict[str, Any]) -> dict[str, Any]:
@@ -83,7 +105,15 @@ def _off(asked: dict[str, Any]) -> dict[str, Any]:
     os._exit(0)
 
 
-_VERBS = {"run": _run, "start": _start, "stop": _stop, "running": _running, "exists": _exists, "off": _off}
+_VERBS = {
+    "run": _run,
+    "start": _start,
+    "stop": _stop,
+    "running": _running,
+    "exists": _exists,
+    "network": _network,
+    "off": _off,
+}
 
 
 def _answer(line: bytes, out: int) -> None:

@@ -125,10 +125,10 @@ class Node:
         trimmed = self.folder / "interfaces"
         self.replace({"interfaces": kept})
         bring_up = ("ifup", "--all", "--interfaces", str(trimmed))
-        done = self.ask(*bring_up)
+        done = self.ground.network(self.holder, *bring_up)
         if "recv() error" in done.err:
             # The kernel broke off its list of devices, since another switch made some meanwhile. Looked at again it is whole.
-            done = self.ask(*bring_up)
+            done = self.ground.network(self.holder, *bring_up)
         if done.code or "error:" in done.err:
             raise NoLab(f"{self.switch.name}: ifup did not take the interfaces file whole: {done.err.strip()}")
 

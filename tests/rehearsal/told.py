@@ -7,7 +7,7 @@ answer, and the lab shows that daemons answer so.
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from ipaddress import ip_interface
 from pathlib import Path
 from types import SimpleNamespace
@@ -17,7 +17,7 @@ from barrio.core import Compiled
 from barrio.core.model.switch import SwitchModel
 from barrio.core.rehearse.slices import Wish, choose
 from barrio.core.rehearse.stations import Station, machines, reaches, stranger
-from barrio.rehearsal.asking.claims import Asking
+from barrio.rehearsal.asking.claims import Asking, in_json
 from barrio.rehearsal.ground import Done
 
 NEIGHBOURS, BFD = "show bgp vrf all neighbors json", "show bfd peers json"
@@ -35,6 +35,7 @@ class Teller:
         self.folder = self.run_folder
         self.reread = 0
         self.goes_down: set[str] = set()
+        self.holder, self.ground = 1, SimpleNamespace(network=self._network)
 
     def vtysh(self, command: str) -> str:
         return json.dumps(self.said.get(command, {}))
@@ -43,15 +44,20 @@ class Teller:
         if "carrier_down_count" in command[-1]:
             # How a switch stands: each device with its number in the kernel and how often its link was lost.
             lines = [
-                f"{name} {at} {self.reread * (name in self.goes_down)}" for at, name in enumerate(self.said["lldp"])
+                f"/sys/class/net/{name}/{what}:{number}"
+                for at, name in enumerate(self.said["lldp"])
+                for what, number in (("ifindex", at), ("carrier_down_count", self.reread * (name in self.goes_down)))
             ]
             return "\n".join(lines) + "\n\n" + json.dumps(self.said[NEIGHBOURS])
         found = self.said.get(" ".join(command), [])
         return found if isinstance(found, str) else json.dumps(found)
 
     def ask(self, *command: str, timeout: float = 120) -> Done:
-        self.reread += command[0] == "ifreload"
         return Done(0, self.run(*command), "")
+
+    def _network(self, holder: int, *command: str) -> Done:
+        self.reread += command[0] == "ifreload"
+        return Done(0, "", "")
 
     def lldp(self) -> str:
         ports = [
@@ -72,6 +78,11 @@ class Told(Asking):
         """What a switch tells, to be changed."""
         found: dict[str, Any] = self.lab.node(name).said  # type: ignore[attr-defined]
         return found
+
+    def told(self, daemon: str, command: str, keys: Iterable[str] | None = None) -> dict[str, Any]:
+        """What each was made to tell, as FRRouting has it: text around JSON."""
+        wanted = [*(self.lab.nodes if keys is None else keys)]
+        return {key: in_json(self.lab.nodes[key].vtysh(command)) for key in wanted}
 
     def pings(self, asked: Sequence[Mapping[str, object]], rounds: int = 3, wait: float = 1.0) -> list[int]:
         """Everybody answers whom the plan lets answer; but for the deaf, and with the leaky."""

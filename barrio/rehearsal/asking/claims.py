@@ -95,6 +95,24 @@ class Asking:
         with ThreadPoolExecutor(max(2, self.lab.ground.at_once)) as pool:
             return dict(zip(wanted, pool.map(lambda key: ask(self.lab.nodes[key]), wanted), strict=True))
 
+    def told(self, daemon: str, command: str, keys: Iterable[str] | None = None) -> dict[str, Any]:
+        """What a routing daemon of each switch answers to a command, in JSON: by key, nothing where it has none to give. All are asked by one process."""
+        lab = self.lab
+        sockets = {
+            key: str(lab.nodes[key].run_folder / "frr" / f"{daemon}.vty")
+            for key in (lab.nodes if keys is None else keys)
+        }
+        place = lab.ground.folder / f"told-{time.monotonic_ns()}"
+        place.write_text(json.dumps({"command": command, "sockets": sockets}))
+        done = lab.ground.run("python3", "-S", "-E", str(lab.ground.folder / "vty.py"), str(place), timeout=600)
+        if done.code:
+            raise NoLab(f"the switches could not be asked: {done.err.strip()[-300:]}")
+        said = json.loads(done.out)
+        for key, one in said.items():
+            if "fault" in one:
+                raise NoLab(f"{self.names[key]}: {daemon} does not answer: {one['fault']}")
+        return {key: in_json(one["said"]) for key, one in said.items()}
+
     def pings(self, asked: Sequence[Mapping[str, object]], rounds: int = 3, wait: float = 1.0) -> list[int]:
         """How many answers each had, as `probes.py` counts."""
         if not asked:
@@ -110,9 +128,8 @@ class Asking:
         return found
 
 
-def vtysh(node: Node, command: str) -> Any:
+def in_json(text: str) -> Any:
     """What FRRouting answers in JSON; nothing where it has none to give."""
-    text = node.vtysh(command)
     begins = min((at for at in map(text.find, "{[") if at >= 0), default=-1)
     return json.JSONDecoder().raw_decode(text, begins)[0] if begins >= 0 else {}
 

@@ -10,7 +10,7 @@ from typing import Any
 from barrio.core.model.switch import SwitchModel
 from barrio.core.rehearse.paths import neighbours, widths
 from barrio.rehearsal.applying import reread, standing
-from barrio.rehearsal.asking.claims import Asking, Claim, excerpt, vtysh
+from barrio.rehearsal.asking.claims import Asking, Claim, excerpt
 from barrio.rehearsal.node import Node
 
 FAMILIES = {"ipv4Unicast": "ipv4 unicast", "ipv6Unicast": "ipv6 unicast", "l2VpnEvpn": "l2vpn evpn"}
@@ -43,7 +43,7 @@ def planned(asking: Asking, model: SwitchModel) -> Iterator[tuple[str, str, str,
 def sessions(asking: Asking) -> list[Claim]:
     """Every planned BGP session is up, between the planned AS, for the planned families and with the timers that the plan says."""
     command = "show bgp vrf all neighbors json"
-    said = asking.every(lambda node: vtysh(node, command))
+    said = asking.told("bgpd", command)
     found: list[Claim] = []
     for key, model in asking.lab.models.items():
         for vrf, neighbour, who, own, other, families, path in planned(asking, model):
@@ -127,7 +127,7 @@ def _heard(text: str, port: str) -> bool:
 def bfd(asking: Asking) -> list[Claim]:
     """BFD watches every fabric link, as fast as the plan says."""
     command = "show bfd peers json"
-    said = asking.every(lambda node: vtysh(node, command))
+    said = asking.told("bfdd", command, [key for key, model in asking.lab.models.items() if model.common.bfd_interval])
     here = set(asking.names.values())
     found: list[Claim] = []
     for key, model in asking.lab.models.items():

@@ -10,7 +10,7 @@ from typing import Any
 
 from barrio.core.model.switch import SwitchModel
 from barrio.core.rehearse.stations import Station, segment_on
-from barrio.rehearsal.asking.claims import Asking, Claim, excerpt, vtysh
+from barrio.rehearsal.asking.claims import Asking, Claim, excerpt
 
 TYPES = {2: "macip", 3: "multicast", 5: "prefix", 4: "es", 1: "ead"}
 """Route types, as FRRouting asks for them."""
@@ -29,13 +29,10 @@ class Route:
 def types(asking: Asking) -> list[Claim]:
     """Every leaf has of every other one just the routes of each type that the plan says, with the planned route targets."""
     leaves = {key: model for key, model in asking.lab.models.items() if model.segments and model.vtep}
-    said = asking.every(
-        lambda node: {
-            kind: _routes(vtysh(node, f"show bgp l2vpn evpn route type {word} json"), kind)
-            for kind, word in TYPES.items()
-        },
-        leaves,
-    )
+    told = {
+        kind: asking.told("bgpd", f"show bgp l2vpn evpn route type {word} json", leaves) for kind, word in TYPES.items()
+    }
+    said = {key: {kind: _routes(one[key], kind) for kind, one in told.items()} for key in leaves}
     found: list[Claim] = []
     for key, model in leaves.items():
         others: dict[str, list[SwitchModel]] = {}
@@ -200,7 +197,7 @@ def _known(asking: Asking, one: Station, at: Station, space: str) -> Iterator[Cl
     while True:
         asking.leave()
         asking.pings([{"in": space, "to": one.gateway4 or one.gateway6}], rounds=1, wait=0.5)
-        said = asking.every(lambda node: vtysh(node, command), leaves)
+        said = asking.told("zebra", command, leaves)
         there = {
             key: said[key].get(str(segment.vni), {}).get("macs", {}).get(one.mac, {}) for key, segment in leaves.items()
         }

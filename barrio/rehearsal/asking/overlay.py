@@ -9,14 +9,14 @@ from typing import Any
 
 from barrio.core.model.switch import SwitchModel
 from barrio.core.rehearse.stations import segment_on
-from barrio.rehearsal.asking.claims import Asking, Claim, excerpt, vtysh
+from barrio.rehearsal.asking.claims import Asking, Claim, excerpt
 
 
 def flooding(asking: Asking) -> list[Claim]:
     """Each segment is flooded to just the tunnel ends that have it."""
     command = "show evpn vni detail json"
     leaves = {key: model for key, model in asking.lab.models.items() if model.segments and model.vtep}
-    said = asking.every(lambda node: vtysh(node, command), leaves)
+    said = asking.told("zebra", command, leaves)
     found: list[Claim] = []
     for key, model in leaves.items():
         known = {one.get("vni"): one for one in said[key] or []}
@@ -47,7 +47,7 @@ def addresses(asking: Asking) -> list[Claim]:
     if not asking.stations:
         return []
     _speak(asking)
-    said = asking.every(lambda node: vtysh(node, command), leaves)
+    said = asking.told("zebra", command, leaves)
     vteps = {str(model.name): str(model.vtep) for model in leaves.values()}
     found: list[Claim] = []
     for station in asking.stations:
@@ -154,7 +154,7 @@ def shared(asking: Asking) -> list[Claim]:
     leaves = {key: model for key, model in asking.lab.models.items() if model.segments and model.vtep}
     if not shared_by:
         return []
-    said = asking.every(lambda node: vtysh(node, command), leaves)
+    said = asking.told("zebra", command, leaves)
     found: list[Claim] = []
     for serial, models in shared_by.items():
         for key, model in leaves.items():
