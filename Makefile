@@ -31,6 +31,7 @@ bench: prepare
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_people.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_segments.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_templates.py
+	@PYTHONPATH=. .venv/bin/python tests/bench/bench_rehearsal.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_cabling.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_editions.py
 
