@@ -22,10 +22,13 @@ mount --bind "$2/etc/frr" /etc/frr
 mount --bind "$3/frr" /run/frr
 mount --bind "$3/network" /run/network
 mount -t tmpfs tables /etc/iproute2/rt_tables.d
+mkdir "$3/nothing"
+for hooks in /etc/network/if-*.d; do mount --bind "$3/nothing" "$hooks"; done
 touch "$3/held"
 exec sleep infinity
 """
-"""Holds the switch's namespaces, with its own /etc/frr, and /run of the programs that keep theirs there."""
+"""Holds the switch's namespaces, with its own /etc/frr, and /run of the programs that keep theirs there; what packages of this machine would do to
+its interfaces is not done to the switch's."""
 
 _DARK = """
 ip -j link | python3 -S -E -c 'import json, sys; [print("link set", one["ifname"], "down") for one in json.load(sys.stdin)]' | ip -force -batch -
