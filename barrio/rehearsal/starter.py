@@ -22,6 +22,8 @@ _C = ctypes.CDLL(None, use_errno=True)
 
 
 def main(path: str) -> None:
+    # It looks for its modules in a package first, anew each time, which Debian's has not.
+    sys.modules["ifupdown2"] = None  # type: ignore[assignment]
     # As ifupdown2 itself finds its modules and, by their bare names, its addons.
     sys.path[:0] = [PLACE, f"{PLACE}/addons"]
     sys.argv = ["ifup"]

@@ -20,6 +20,12 @@ PROGRAMS = {"chronyd": "chrony", "rsyslogd": "rsyslog", "sshd": "openssh-server"
 PATIENCE = 25.0
 _SAID = "trial of the log"
 
+_KEYS = """
+[ -f "$1" ] && exit 0
+ssh-keygen -q -t ed25519 -N '' -C host -f "$1.host"
+perl -e 'print crypt("trial words", "\\$6\\$trial\\$")' > "$1.hash"
+ssh-keygen -q -t ed25519 -N '' -C trial -f "$1"
+"""
 _ASK_NAME = """
 import socket, sys
 asked = bytes.fromhex("4c420100000100000000000005747269616c076578616d706c650000010001")
@@ -61,7 +67,9 @@ def begin(asking: Asking) -> None:
     if absent:
         raise Unaskable(f"{' and '.join(absent)} {'is' if len(absent) == 1 else 'are'} not installed here")
     key = lab.ground.run_folder / "trial-key"
-    lab.ground.run("sh", "-c", f"test -f {key} || ssh-keygen -q -t ed25519 -N '' -C trial -f {key}")
+    made = lab.ground.run("sh", "-ec", _KEYS, "sh", str(key))
+    if made.code:
+        raise Unaskable(f"keys for a trial of signing in could not be made: {made.err.strip()[-200:]}")
     common = next(iter(lab.models.values())).common
     told = {
         "time": _addresses(common.ntp), "names": _addresses(common.dns), "logs": _addresses(common.syslog),
@@ -119,7 +127,7 @@ def _serve(asking: Asking, switch: str, key: Path) -> list[int]:
     node, ground = asking.lab.nodes[switch], asking.lab.ground
     place = node.run_folder / "services"
     if ground.run("test", "-d", str(place)).code:
-        node.run("sh", "-e", str(ground.folder / "services.sh"), str(node.folder), str(node.run_folder), f"{key}.pub")
+        node.run("sh", "-e", str(ground.folder / "services.sh"), str(node.folder), str(node.run_folder), str(key))
     words = (
         ("chronyd", "-d", "-x", "-u", "root", "-f", f"{place}/chrony.conf"),
         ("rsyslogd", "-n", "-f", f"{place}/rsyslog.conf", "-i", f"{place}/rsyslog.pid"),
