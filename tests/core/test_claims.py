@@ -143,5 +143,8 @@ def test_an_address_of_a_segment_is_lent_to_a_host_of_it_that_does_not_ask() -> 
     compiled = tern("keeper reaches 10.72.10.77", "keeper reaches 10.72.10.1", "keeper reaches 192.0.2.9")
     here = stations(compiled, choose(compiled, Wish(whole=True)).keys)
     lent = played(compiled, here)
-    assert list(lent) == ["10.72.10.77"], "a gateway has its own, and nobody here has an address of elsewhere"
+    assert list(lent) == ["10.72.10.77", "10.72.10.5"], (
+        "a gateway has its own, nobody here has one of elsewhere; and the brief's DHCP server"
+    )
+    assert lent["10.72.10.5"].segment == "tape-robots"
     assert lent["10.72.10.77"].segment == "tape-robots" and lent["10.72.10.77"].host != "keeper"

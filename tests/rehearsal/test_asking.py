@@ -34,8 +34,8 @@ def once(told: Asking, name: str) -> Answer:
     return answer(told, Question(one.id, one.title, one.ask, one.needs, 0, one.nothing))
 
 
-ASKED = [name for name in BY_ID if name not in ("moves", "services")]
-"""Those that only ask: the others have hosts move and programs start, which is shown where they can."""
+ASKED = [name for name in BY_ID if name not in ("leases", "moves", "services")]
+"""Those that only ask: the others have hosts move or ask, and programs start, which is shown where they can."""
 
 
 def wrong(told: Asking) -> dict[str, set[str]]:

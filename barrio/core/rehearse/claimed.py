@@ -82,24 +82,26 @@ def unheard(compiled: Compiled, stations: Sequence[Station], keys: Collection[st
 
 
 def played(compiled: Compiled, stations: Sequence[Station]) -> dict[str, Station]:
-    """Addresses that claims ask for and that a host has in the real world: in the prefix of a segment, and nobody's gateway. By address which host of
-    the rehearsal has it beside its own."""
+    """Addresses that claims ask for, and those of DHCP servers, that a host has in the real world: in the prefix of a segment, and nobody's gateway. By
+    address which host of the rehearsal has it beside its own."""
     found: dict[str, Station] = {}
     mine = {one.address(six) for one in stations for six in (False, True)}
-    for one in reaches_of(compiled):
-        if not isinstance(one.whom, str) or one.whom in mine:
+    wanted = [(one.whom, one.who.name, "") for one in reaches_of(compiled) if isinstance(one.whom, str)]
+    for segment in compiled.brief.segments.values():
+        if segment.relay is not None:
+            wanted += [(str(one), "", str(segment.relay.vrf or segment.vrf)) for one in segment.relay.servers]
+    for address, who, vrf in wanted:
+        if address in mine or address in found:
             continue
-        for station in reversed(stations):
-            own = station.v6 if one.family == 6 else station.v4
-            gateway = station.gateway6 if one.family == 6 else station.gateway4
-            speaks = isinstance(one.who, Named) and one.who.name == station.host
-            if (
-                own
-                and not station.silent
-                and one.whom != gateway
-                and not speaks
-                and ip_address(one.whom) in ip_interface(own).network
-            ):
-                found[one.whom] = station
+        for one in reversed(stations):
+            if one.host != who and vrf in ("", one.vrf) and _in(address, one):
+                found[address] = one
                 break
     return found
+
+
+def _in(address: str, station: Station) -> bool:
+    """Whether a host could have an address: one of its segment's, and not the gateway's."""
+    six = ":" in address
+    own, gateway = (station.v6, station.gateway6) if six else (station.v4, station.gateway4)
+    return bool(own) and not station.silent and address != gateway and ip_address(address) in ip_interface(own).network

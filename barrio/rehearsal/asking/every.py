@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from barrio.core.errors import nearest, refuse
-from barrio.rehearsal.asking import beside, control, learnt, overlay, own, reaching, services
+from barrio.rehearsal.asking import beside, control, learnt, leases, overlay, own, reaching, services
 from barrio.rehearsal.asking.claims import Question
 from barrio.rehearsal.kernel import DEVICES
 
@@ -41,6 +41,14 @@ QUESTIONS = (
     ),
     Question("gateways", "every host reaches its gateway", reaching.gateways, DEVICES),
     Question("together", "hosts that are to reach each other do", reaching.together, DEVICES),
+    Question(
+        "leases",
+        "hosts whose questions are handed on are given addresses",
+        leases.leases,
+        DEVICES,
+        seconds=0,
+        nothing="no segment here hands DHCP questions to a server that a host here can play",
+    ),
     Question(
         "moves",
         "a host that moves is known at its new leaf",
