@@ -231,3 +231,13 @@ def test_without_a_daemon_that_routes_a_switch_is_no_way_and_without_another_it_
     assert [one.id for one in losses.chosen(tern, keys, ["restart"])] == ["leaf-t01:restart"]
     with pytest.raises(Refused, match="There is nothing called"):
         losses.chosen(tern, keys, ["spine-1:bgpd+spine-2"])
+
+
+def test_switches_in_a_language_that_no_daemon_reads_are_left_out_and_named() -> None:
+    text = (EXAMPLES / "tern.yaml").read_text()
+    mixed = compile(read(text + "\nrungs: {switch leaf/t02/a: {target: ietf-json}}\n").brief)
+    found = choose(mixed, Wish(whole=True))
+    assert "leaf/t02/a" not in found.keys and "leaf-t02, in ietf-json, which no daemon here reads" in found.left_out
+    assert not found.whole
+    with pytest.raises(Refused, match="ietf-json is read by no daemon here"):
+        choose(compile(read(text + "\ntarget: ietf-json\n").brief), Wish())

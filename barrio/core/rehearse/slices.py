@@ -42,12 +42,14 @@ class Slice:
 
 
 def choose(compiled: Compiled, wish: Wish) -> Slice:
-    """The slice of a fabric that a wish is for. Switches without files (their target refuses them) are left out and named.
+    """The slice of a fabric that a wish is for. Switches without files (their target refuses them), and those in a language that no daemon here reads, are
+    left out and named.
 
     Raises `Refused` (`rehearse.rack`, `rehearse.spines`, `rehearse.nothing`).
     """
-    there = [one for one in compiled.staged if one.key not in compiled.without_files]
+    there = [one for one in compiled.staged if one.key not in compiled.without_files and _runs(compiled, one.key)]
     without = [one for one in compiled.staged if one.key in compiled.without_files]
+    other = [one for one in compiled.staged if one.key not in compiled.without_files and not _runs(compiled, one.key)]
     leaves = [one for one in there if one.is_leaf]
     if wish.spines is not None and wish.spines < 1:
         raise refuse("rehearse.spines", "A slice has one spine at least.", "spines")
@@ -57,13 +59,45 @@ def choose(compiled: Compiled, wish: Wish) -> Slice:
         racks = _named(compiled, wish.racks, leaves) if wish.racks else _answering(compiled, there, wish)
         chosen = [*_above(there, [one for one in leaves if one.rack in racks], wish.spines)]
     if not chosen:
-        raise refuse("rehearse.nothing", "No switch of this fabric has files that could be rehearsed.", "")
+        why = (
+            f" {_languages(compiled, other)} is read by no daemon here; a language that writes Debian's files is."
+            if other
+            else ""
+        )
+        raise refuse("rehearse.nothing", f"No switch of this fabric has files that could be rehearsed.{why}", "")
     keys = {one.key for one in chosen}
     systems = {end.system: None for end in compiled.structure.outside if end.switch.key in keys}
     return Slice(
         tuple(one.key for one in there if one.key in keys), tuple(systems),
-        tuple(_left_out(there, without, keys)), tuple(_cannot(compiled, there, keys)),
+        (*_left_out(there, without, keys), *_foreign(compiled, other)), tuple(_cannot(compiled, there, keys)),
     )  # fmt: skip
+
+
+RUN = frozenset(
+    {
+        "etc/network/interfaces",
+        "etc/sysctl.d/90-fabric.conf",
+        "etc/nftables.conf",
+        "etc/frr/daemons",
+        "etc/frr/frr.conf",
+    }
+)
+"""The files that a lab runs: those of Debian's programs."""
+
+
+def _runs(compiled: Compiled, key: str) -> bool:
+    """Whether a switch's language is one that this machine's daemons read."""
+    return {kind.path for kind in compiled.targets[key].files} >= RUN
+
+
+def _languages(compiled: Compiled, switches: Iterable[Switch]) -> str:
+    return " and ".join(dict.fromkeys(compiled.targets[one.key].name for one in switches))
+
+
+def _foreign(compiled: Compiled, other: Sequence[Switch]) -> Iterator[str]:
+    if other:
+        names = f"{', '.join(one.name for one in other[:6])}{' and others' if len(other) > 6 else ''}"
+        yield f"{names}, in {_languages(compiled, other)}, which no daemon here reads"
 
 
 def _named(compiled: Compiled, wanted: Sequence[str], leaves: Sequence[Switch]) -> set[str]:
