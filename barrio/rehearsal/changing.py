@@ -273,7 +273,7 @@ def _most(one: _Change, pair: tuple[Station, Station], waves: Sequence[WaveDone]
     }
     if not notices:
         return 0.0
-    for end in pair:
-        if set(end.leaves) <= notices.keys():
-            return sum(wave.until - wave.at for wave in waves if set(end.leaves) & set(wave.switches)) + AGAIN
+    alone = {leaf for end in pair if set(end.leaves) <= notices.keys() for leaf in end.leaves}
+    if alone:
+        return sum(wave.until - wave.at for wave in waves if alone & set(wave.switches)) + AGAIN
     return detection(one.before, Loss(ID, "")) + SLACK + SETTLE
