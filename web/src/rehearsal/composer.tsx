@@ -1,9 +1,11 @@
 /** A rehearsal as a sentence whose words are controls; below it what the wish takes, leaves out, and cannot prove. */
 import { type ReactNode, useId, useState } from "react";
 import type { Fabric } from "../api/client";
+import { useSwitches } from "../api/queries";
 import { useEditions } from "../editions/queries";
 import { useSettled } from "../ui/settled";
 import { counted } from "../ui/words";
+import { Chosen } from "./chosen";
 import { usePreview, type Wish } from "./queries";
 
 interface Props {
@@ -57,6 +59,7 @@ export function Composer({ fabric, busy, onBegin, onLeave }: Props) {
 		minutes: bounded(minutes, 1, 1440),
 		change: change && edition > 0,
 	};
+	const switches = useSwitches(fabric.name, fabric.version).data ?? [];
 	const settled = useSettled(wish, 250);
 	const ready =
 		(size !== "racks" || wish.racks.length > 0) && (taken !== CERTAIN || wish.drills?.length !== 0);
@@ -206,30 +209,35 @@ export function Composer({ fabric, busy, onBegin, onLeave }: Props) {
 				</p>
 			) : (
 				preview && (
-					<dl className="mt-5 grid max-w-[760px] grid-cols-[auto_1fr] gap-x-5 border-t border-hair">
-						<Line term="boots">
-							{counted(preview.switches.length, "switch", "switches")}:{" "}
-							<span className="mono">{preview.switches.join(" ")}</span>
-						</Line>
-						<Line term="plays">
-							{[
-								preview.of_hosts
-									? `${preview.hosts} of ${counted(preview.of_hosts, "host")} that hang there`
-									: "no host, since none hangs there",
-								...preview.outside,
-							].join(", ")}
-						</Line>
-						{preview.left_out.length > 0 && <Line term="leaves out">{preview.left_out.join("; ")}</Line>}
-						{preview.cannot.length > 0 && (
-							<Line term="cannot prove">
-								<ul>
-									{preview.cannot.map((words) => (
-										<li key={words}>{words}</li>
-									))}
-								</ul>
+					<>
+						<div className="mt-5">
+							<Chosen switches={switches} names={preview.switches} />
+						</div>
+						<dl className="mt-2 grid max-w-[760px] grid-cols-[auto_1fr] gap-x-5 border-t border-hair">
+							<Line term="boots">
+								{counted(preview.switches.length, "switch", "switches")}:{" "}
+								<span className="mono">{preview.switches.join(" ")}</span>
 							</Line>
-						)}
-					</dl>
+							<Line term="plays">
+								{[
+									preview.of_hosts
+										? `${preview.hosts} of ${counted(preview.of_hosts, "host")} that hang there`
+										: "no host, since none hangs there",
+									...preview.outside,
+								].join(", ")}
+							</Line>
+							{preview.left_out.length > 0 && <Line term="leaves out">{preview.left_out.join("; ")}</Line>}
+							{preview.cannot.length > 0 && (
+								<Line term="cannot prove">
+									<ul>
+										{preview.cannot.map((words) => (
+											<li key={words}>{words}</li>
+										))}
+									</ul>
+								</Line>
+							)}
+						</dl>
+					</>
 				)
 			)}
 			<p className="mt-6 flex gap-5">
