@@ -263,9 +263,9 @@ def ask(
         + check_place(brief, structure)
         + tuple(check_attached(brief, structure, attachments))
         + check_ladder(ladder, structure, catalogue)
+        + tuple(check_claims(brief, structure, attachments))
     )
     blocking = [finding for finding in findings if finding.code in BLOCKING]
-    blocking += check_claims(brief, structure, attachments)
     if touched is None or not touched <= OF_HOSTS:
         blocking += impossible(ladder, structure, DEVICES)
     if blocking:

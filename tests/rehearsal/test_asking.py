@@ -11,11 +11,15 @@ from typing import Any
 
 import pytest
 
+from barrio.core import compile
+from barrio.core.brief.document import apply, read
+from barrio.core.catalogue.made import MADE
 from barrio.rehearsal.asking.claims import Answer, Asking, Claim, Question, answer, excerpt
 from barrio.rehearsal.asking.every import BY_ID
 from barrio.rehearsal.ground import NoGround, NoLab
-from tests.rehearsal.test_rehearse import fabric
+from tests.rehearsal.test_rehearse import BRIEF, fabric
 from tests.rehearsal.told import BFD, FOUR, MACS, NEIGHBOURS, RELOAD, VNIS, Told, right
+from tests.rehearsal.whole import SMALL_LEAF
 
 Change = Callable[[Told], object]
 
@@ -176,6 +180,15 @@ def test_one_wrong_word_is_found_by_its_question_alone_and_named(told: Told, nam
     assert any(words in claim.found for claim in found.claims if not claim.holds), found.claims[0]
     assert sum(claim.holds for claim in found.claims) > 0, "and not everything is wrong"
     assert all(claim.command for claim in found.claims), "each says what was asked"
+
+
+def test_a_claim_about_nobody_does_not_hold_whoever_else_is_here() -> None:
+    text = apply(BRIEF, [("claims", ["one reaches two in segment buoys", "nobody reaches two", "hermit reaches two"])])
+    asked = right(compile(read(text).brief, catalogue=MADE.with_models([SMALL_LEAF])))
+    found = [(claim.words, claim.holds) for claim in once(asked, "claims").claims]
+    assert ("nobody reaches two", False) in found and ("hermit reaches two", False) in found, "which is two of them"
+    assert any(holds for _, holds in found)
+    assert "There is no host, segment, VRF or switch nobody." in once(asked, "claims").claims[0].found
 
 
 def test_a_host_that_is_not_to_be_heard_is_a_claim_of_its_own(told: Told) -> None:

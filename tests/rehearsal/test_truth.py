@@ -73,7 +73,9 @@ def test_a_lab_that_fails_to_boot_leaves_nothing_behind() -> None:
         pass
     with Lab(small()) as lab:
         folder, processes = lab.ground.folder, lab.ground.running()
-        assert len(processes) == 3 * 6, "five daemons a switch, and what holds its namespaces"
+        assert len(processes) == 3 * 6 + 1, (
+            "five daemons a switch, what holds its namespaces, and ifupdown2 for all of them"
+        )
     assert not folder.exists() and processes_of(folder) == ""
 
 
@@ -194,8 +196,11 @@ class Told:
     def __init__(self, *errors: str) -> None:
         self.errors = list(errors)
 
-    def run(self, *argv: str, timeout: float = 0) -> Done:
+    def network(self, process: int, *argv: str, timeout: float = 0) -> Done:
         return Done(0, "", self.errors.pop(0))
+
+    def run(self, *argv: str, **more: object) -> Done:
+        return Done(0, "", "")
 
 
 @pytest.mark.parametrize(

@@ -14,7 +14,8 @@ _TITLES = {"host": "host", "segment": "segment", "vrf": "VRF", "switch": "switch
 
 
 def check_claims(brief: Brief, structure: Structure, attachments: Attachments) -> Iterator[Fault]:
-    """Claims about somebody whom the brief does not have (`claim.nobody`), or of whom it has several (`claim.several`)."""
+    """Findings about claims: of somebody whom the brief does not have (`claim.nobody`), or of whom it has several (`claim.several`). They hold up no draft; in
+    a rehearsal such a claim does not hold."""
     if not brief.claims:
         return
     known = _known(brief, structure, attachments)

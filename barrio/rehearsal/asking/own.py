@@ -9,14 +9,20 @@ from barrio.rehearsal.asking.reaching import payload
 
 
 def own(asking: Asking) -> list[Claim]:
-    """Each claim of the brief, for each two that it is about and that are here."""
+    """Each claim of the brief, for each two that it is about and that are here; one about somebody whom the brief has not does not hold."""
     packets = [
         (one, each)
         for one in reaches_of(asking.compiled)
         for each in asked(asking.compiled, one, asking.stations, asking.lab.nodes)
     ]
     heard = asking.pings([_ping(asking, one, each) for one, each in packets])
-    return [_claim(asking, one, each, count > 0) for (one, each), count in zip(packets, heard, strict=True)]
+    said = asking.compiled.brief.claims
+    nobody = [
+        Claim(said[int(one.path[7:-1])], False, "", "somebody whom the brief has", one.message)
+        for one in asking.compiled.findings
+        if one.code in ("claim.nobody", "claim.several")
+    ]
+    return nobody + [_claim(asking, one, each, count > 0) for (one, each), count in zip(packets, heard, strict=True)]
 
 
 def _ping(asking: Asking, one: Reach, each: Asked) -> dict[str, object]:
