@@ -112,6 +112,7 @@ class _Change:
 
     def missing(self) -> list[str]:
         """Sessions that the two ends agree on by now and that do not stand: of before where neither end is changed, of after where both are."""
+        self.asking.leave()
         lab = self.asking.lab
         names = {str(node.switch.name): key for key, node in lab.nodes.items()}
         found: set[str] = set()

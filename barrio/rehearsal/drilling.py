@@ -168,7 +168,7 @@ def drill(asking: Asking, loss: Loss) -> Drilled:
     if again:
         at, until = (round(one - float(said["began"]), 2) for one in (taken, again))
     began = time.monotonic()
-    stands = wait_until(lambda: all(one.holds for one in (*sessions(asking), *adjacencies(asking))), PATIENCE)
+    stands = wait_until(lambda: _stands(asking), PATIENCE)
     up_again = seconds - until + time.monotonic() - began
     deaf = _deaf(asking, pairs) if stands else []
     flows = tuple(
@@ -205,6 +205,12 @@ def _meanwhile(how: Taking, until: float) -> tuple[list[str], float, float]:
     except NoLab as error:
         return [f"it did not come again: {error}"], taken, time.time()
     return [], taken, time.time()
+
+
+def _stands(asking: Asking) -> bool:
+    """Whether every session and adjacency is up."""
+    asking.leave()
+    return all(one.holds for one in (*sessions(asking), *adjacencies(asking)))
 
 
 def _deaf(asking: Asking, pairs: Sequence[tuple[Station, Station]]) -> list[str]:

@@ -176,3 +176,17 @@ def test_a_switch_that_does_not_take_its_files_is_told_and_the_change_goes_on(mo
     assert one._put(one.what.by_key["leaf/q2/a"]) == "leaf-q2: frr-reload did not take frr.conf whole"
     monkeypatch.setattr(changing, "apply", lambda *words: None)
     assert one._put(one.what.by_key["leaf/q2/a"]) == ""
+
+
+def test_a_change_can_be_left_while_it_waits_for_sessions() -> None:
+    one = turned(("underlay.timers", {"keepalive": 2, "hold": 6}))
+
+    class Left(Exception):
+        pass
+
+    def leave() -> None:
+        raise Left
+
+    one.asking.leave = leave
+    with pytest.raises(Left):
+        one.missing()
