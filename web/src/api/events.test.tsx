@@ -122,3 +122,19 @@ test("an answer that was asked for before something newer was heard does not tak
 	await act(async () => new Promise((resolve) => setTimeout(resolve, 20)));
 	expect(screen.getByRole("list", { name: "Also here" }).textContent).toContain("Olmo, at brief");
 });
+
+test("when a rehearsal goes on, its list and what sealing waits for are looked at again, of that fabric alone", () => {
+	const queries = new QueryClient();
+	const keys = [
+		["fabric", "marlin", "rehearsals", 3],
+		["fabric", "marlin", "review", 3],
+		["fabric", "marlin", "cables"],
+		["fabric", "tern", "rehearsals", 1],
+	];
+	for (const key of keys) queries.setQueryData(key, "known");
+	heard(queries, "rehearsal", "marlin");
+	const old = keys
+		.filter((key) => queries.getQueryState(key)?.isInvalidated)
+		.map((key) => key.slice(1, 3).join(" "));
+	expect(old).toEqual(["marlin rehearsals", "marlin review"]);
+});

@@ -107,7 +107,8 @@ export function heard(queries: QueryClient, kind: string, data: string): void {
 			for (const key of ["work", "neighbours", "cables"]) again("fabric", data, key);
 			break;
 		case "rehearsal":
-			again("fabric", data, "rehearsals");
+			// What was rehearsed may be what sealing waits for.
+			for (const key of ["rehearsals", "review"]) again("fabric", data, key);
 			break;
 		case "review":
 			for (const key of ["review", "editions"]) again("fabric", data, key);
