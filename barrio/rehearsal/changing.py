@@ -153,7 +153,7 @@ def change(
             {"from": lab.seats[one].namespace, "to": lab.seats[other].namespace, "at": other.address(False), "source": 41001 + at}
             for at, (one, other) in enumerate(pairs)
         ],
-        "rate": lab.ground.rate // 2, "seconds": MOST_SECONDS, "stop": str(stop),
+        "rate": _rate(asking), "seconds": MOST_SECONDS, "stop": str(stop),
     }  # fmt: skip
     word.write_text(json.dumps(plan))
     words = ("python3", "-S", "-E", str(lab.ground.folder / "flows.py"), str(word))
@@ -173,6 +173,11 @@ def change(
         raise NoLab(f"The flows of a change drill did not run: {done.err.strip()[-300:]}")
     said = json.loads(done.out)
     return _told(under_way, said, pairs, was)
+
+
+def _rate(asking: Asking) -> int:
+    """Packets a second of each flow: half of a drill's, since it lasts minutes and must not be what keeps the switches busy."""
+    return asking.lab.ground.rate // 2
 
 
 def _told(
@@ -206,7 +211,7 @@ def _told(
     words = f"the change is put on {len(names)} switch{'es' if len(names) != 1 else ''} in {len(waves)} wave{'s' if len(waves) != 1 else ''}"
     seconds = ends + AFTER
     return Drilled(
-        ID, words, names, begins, ends, round(seconds, 2), lab.ground.rate, int(str(said["late"])), flows, (),
+        ID, words, names, begins, ends, round(seconds, 2), _rate(asking), int(str(said["late"])), flows, (),
         tuple(said_by(asking, float(str(said["began"])), begins, seconds)), round(ends - begins, 1), stands, tuple(faults), waves,
         tuple(sorted(restarted)), len(what.sessions),
     )  # fmt: skip

@@ -30,6 +30,10 @@ GroundWish = Literal["best", "here", "apart"]
 """Where: `best` is this kernel where it has all device kinds, else one of its own; `here` is this kernel whatever it lacks."""
 
 
+AFTER = "-after"
+"""What the names of questions end with that are asked once another fabric was put on."""
+
+
 @dataclass
 class Rehearsal:
     """How far a rehearsal is, and what came of it. `state` is a word for a person; `switches` tells each one's, `left_out` what the ground could not run;
@@ -120,7 +124,7 @@ def rehearse(
             tell(found)
             if not found.drills[-1].stands:
                 break
-        if becomes is not None and not any(not one.stands for one in found.drills):
+        if becomes is not None and all(one.stands for one in found.drills):
             _ask(_become(asking, becomes, found, tell), questions, found, tell, " after the change")
         # The worst comes first: what was other than foretold, then the longest silence.
         found.drills.sort(key=lambda one: (not one.faults, -max((flow.longest for flow in one.flows), default=0)))
@@ -138,9 +142,7 @@ def _ask(asking: Asking, questions: Sequence[Question], found: Rehearsal, tell: 
         found.state = question.title + when
         tell(found)
         came = answer(asking, question)
-        found.answers.append(
-            replace(came, question=came.question + ("-after" if when else ""), title=came.title + when)
-        )
+        found.answers.append(replace(came, question=came.question + (AFTER if when else ""), title=came.title + when))
         tell(found)
 
 

@@ -109,6 +109,27 @@ def test_the_newest_change_drill_of_this_state_counts(desk: Desk) -> None:
     assert reviews.review(desk, "small").despite == "", "it is of another state"
 
 
+def test_a_change_drill_counts_as_a_rehearsal_only_by_what_was_asked_after_the_change(desk: Desk) -> None:
+    reviews.set_rule(Desk(desk.house), "small", 0, [], False)
+    seal(desk)
+    reviews.set_rule(Desk(desk.house), "small", 0, [], True)
+    turn(desk, "underlay.mtu", 9100)
+    rehearsed(desk, YES, edition=1, change=True)
+    assert "It was not rehearsed as it is now" in refused(desk), "only the edition was asked"
+    rehearsed(desk, NO, {**YES, "question": "sessions-after"}, edition=1, change=True)
+    seal(desk)
+
+
+def test_a_change_that_was_never_put_on_is_told(desk: Desk) -> None:
+    reviews.set_rule(Desk(desk.house), "small", 0, [], False)
+    seal(desk)
+    turn(desk, "underlay.mtu", 9100)
+    job = rehearsed(desk, YES, edition=1, change=True)
+    with desk.house.alone() as connection:
+        stored.keep(connection, job, {"answers": [YES], "drills": []})
+    assert "the draft was not put on the edition" in refused(desk)
+
+
 def test_a_change_drill_needs_an_edition_and_something_to_change(desk: Desk) -> None:
     with pytest.raises(Refused, match="A change drill begins with an edition"):
         rehearsed(desk, change=True)

@@ -2,17 +2,8 @@
 import { render, screen } from "@testing-library/react";
 import { expect, test } from "vitest";
 import { Living } from "./living";
-import { CLAIM, REHEARSAL } from "./made";
+import { CLAIM, REHEARSAL, runs } from "./made";
 import type { Rehearsal } from "./queries";
-
-const runs = (key: string, name: string, rack: string) => ({
-	key,
-	name,
-	rack,
-	words: "runs",
-	seconds: 4.2,
-	failed: false,
-});
 
 const TALL: Rehearsal = {
 	...REHEARSAL,

@@ -12,7 +12,7 @@ const answer = (question: string, title: string, more: Partial<Answer> = {}): An
 	...more,
 });
 
-const runs = (key: string, name: string, rack: string) => ({
+export const runs = (key: string, name: string, rack: string) => ({
 	key,
 	name,
 	rack,
