@@ -25,6 +25,7 @@ from barrio.rehearsal.drilling import (
     SLACK,
     Drilled,
     WaveDone,
+    between,
     flow_of,
     pairs_for,
     said_by,
@@ -149,10 +150,7 @@ def change(
     stop = lab.ground.folder / f"stop-{time.monotonic_ns()}"
     word = lab.ground.folder / f"change-{time.monotonic_ns()}"
     plan = {
-        "flows": [
-            {"from": lab.seats[one].namespace, "to": lab.seats[other].namespace, "at": other.address(False), "source": 41001 + at}
-            for at, (one, other) in enumerate(pairs)
-        ],
+        "flows": between(asking, pairs),
         "rate": _rate(asking), "seconds": MOST_SECONDS, "stop": str(stop),
     }  # fmt: skip
     word.write_text(json.dumps(plan))

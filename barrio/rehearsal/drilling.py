@@ -143,10 +143,7 @@ def drill(asking: Asking, loss: Loss) -> Drilled:
         f"ip -n {lab.nodes[key].namespace} -j route show table main > {path}" for key, path in tables.items()
     )
     plan = {
-        "flows": [
-            {"from": lab.seats[one].namespace, "to": lab.seats[other].namespace, "at": other.address(False), "source": 41001 + at}
-            for at, (one, other) in enumerate(pairs)
-        ],
+        "flows": between(asking, pairs),
         "rate": lab.ground.rate, "seconds": seconds,
         "acts": [
             {"at": AWAY_AT, "name": "away", "run": ["sh", "-c", how.away]}, {"at": look, "name": "look", "run": ["sh", "-c", dump]},
@@ -180,6 +177,15 @@ def drill(asking: Asking, loss: Loss) -> Drilled:
         loss.id, loss.words, tuple(asking.names[key] for key in loss.switches) or (loss.id,), at, until, seconds, lab.ground.rate,
         int(said["late"]), flows, left, tuple(said_by(asking, float(said["began"]), at, seconds)), up_again, stands, (*trouble, *deaf, *_not_again(stands), *_faults(loss, flows, left)),
     )  # fmt: skip
+
+
+def between(asking: Asking, pairs: Sequence[tuple[Station, Station]]) -> list[dict[str, object]]:
+    """Flows between hosts, as `flows.py` wants them told."""
+    seats = asking.lab.seats
+    return [
+        {"from": seats[one].namespace, "to": seats[other].namespace, "at": other.address(False), "source": 41001 + at}
+        for at, (one, other) in enumerate(pairs)
+    ]
 
 
 def _starts(asking: Asking, loss: Loss) -> float:
