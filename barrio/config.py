@@ -38,7 +38,8 @@ class Config(BaseSettings):
 
     `listen` is an address of this machine. Off loopback Barrio wants TLS, of its own (`tls_certificate` and `tls_key`) or by a proxy
     before it (`proxies` names the addresses that it comes from), and `public`, the address that people open (`https://barrio.example`).
-    With `second_factor` everybody needs one. A `provider` vouches for people beside passwords. Without `worker` a server leaves jobs to others (`barrio work`). `log`
+    With `second_factor` everybody needs one. A `provider` vouches for people beside passwords. Without `worker` a server leaves jobs to others (`barrio work`); `reach` is the address at which other workers reach this
+    one, to rehearse on several machines. `log`
     says which requests have a line in the log: `slow` and broken ones, or `all`.
     """
 
@@ -59,6 +60,7 @@ class Config(BaseSettings):
     second_factor: bool = False
     provider: ProviderConfig | None = None
     worker: bool = True
+    reach: IPvAnyAddress | None = None
     log: Literal["slow", "all"] = "slow"
 
     @model_validator(mode="after")

@@ -33,7 +33,8 @@ class NewRehearsal(BaseModel):
     """What to rehearse: an edition, or the draft (0); the `whole` fabric, or a slice of so many `spines` of each pod and these `racks`, which Barrio
     chooses when they are left out, `most` switches in all. `ground` is best, here or apart; `drills` are what is taken away: names of the preview, two with +
     between, or a group: spine, super-spine, leaf, border, link, daemon, restart, singles. It is ended when it takes longer than so many
-    `minutes`. With a `change`, the edition is booted, and the draft is put on it in the order of its Ripple."""
+    `minutes`. With a `change`, the edition is booted, and the draft is put on it in the order of its Ripple. It is split over
+    so many `machines`: this one, and other workers that lend theirs."""
 
     edition: int = Field(0, ge=0, lt=2**31)
     whole: bool = False
@@ -46,12 +47,14 @@ class NewRehearsal(BaseModel):
     drills: list[Annotated[str, Field(max_length=200)]] = Field([], max_length=100)
     minutes: int = Field(60, ge=1, le=1440)
     change: bool = False
+    machines: int = Field(1, ge=1, le=16)
 
     def wanted(self) -> Wanted:
         wish = Wish(self.whole, self.spines, tuple(self.racks), self.most)
         return Wanted(
-            self.edition, wish, self.ground, tuple(self.questions), tuple(self.drills), self.minutes, self.change
-        )
+            self.edition, wish, self.ground, tuple(self.questions), tuple(self.drills), self.minutes, self.change,
+            self.machines,
+        )  # fmt: skip
 
 
 class QuestionTold(BaseModel):
@@ -69,7 +72,8 @@ class LossTold(BaseModel):
 
 
 class SlicePreview(BaseModel):
-    """What a wish would boot: switches, hosts of how many that hang there, what is not there and what is therefore not proven."""
+    """What a wish would boot: switches, hosts of how many that hang there, what is not there and what is therefore not proven; `parts` are
+    how many switches each machine has."""
 
     whole: bool
     switches: list[str]
@@ -80,6 +84,7 @@ class SlicePreview(BaseModel):
     cannot: list[str]
     questions: list[QuestionTold]
     losses: list[LossTold]
+    parts: list[int] = []
 
 
 class SwitchRehearsed(BaseModel):
@@ -172,7 +177,7 @@ def preview_rehearsal(name: str, new: NewRehearsal, at: Reading) -> SlicePreview
         whole=found.slice.whole, switches=list(found.switches), outside=list(found.slice.outside), hosts=found.hosts, of_hosts=found.of_hosts,
         left_out=list(found.slice.left_out), cannot=list(found.slice.cannot),
         questions=[QuestionTold(id=one, title=title) for one, title in rehearsals.questions()],
-        losses=[LossTold(id=one.id, words=one.words) for one in found.losses],
+        losses=[LossTold(id=one.id, words=one.words) for one in found.losses], parts=list(found.parts),
     )  # fmt: skip
 
 

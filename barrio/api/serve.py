@@ -99,7 +99,7 @@ def _house(config: Config, cluster: Cluster | None) -> Iterator[House]:
             keep_key(connection, keys.digest)
         with pulse:
             house = House(connections, pulse, keys, config.second_factor, _provider(config), config.data.resolve())
-            worker = Worker(house).start() if config.worker else None
+            worker = Worker(house, reach=str(config.reach or "")).start() if config.worker else None
             try:
                 yield house
             finally:

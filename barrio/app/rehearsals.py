@@ -14,10 +14,11 @@ from barrio.core import Compiled
 from barrio.core.edition import digest_of, inputs_of
 from barrio.core.errors import refuse
 from barrio.core.rehearse import losses
+from barrio.core.rehearse.parting import parts
 from barrio.core.rehearse.slices import Slice, Wish, choose
 from barrio.core.rehearse.stations import machines
 from barrio.rehearsal.asking.every import QUESTIONS, chosen
-from barrio.rehearsal.run import GroundWish, Rehearsal, rehearse
+from barrio.rehearsal.run import GroundWish, Lend, Rehearsal, Split, alone, beside, rehearse
 from barrio.store import editions, rehearsals
 from barrio.store.rehearsals import Rehearsed
 
@@ -28,7 +29,7 @@ MANY, OFTEN = 40, 0.5
 @dataclass(frozen=True, slots=True)
 class Wanted:
     """What is to be rehearsed: an edition (0 is the draft), how much of it, on which ground, which questions, which drills, and within how
-    many minutes (0 for as long as it takes). With a `change`, the edition is booted, and the draft put on it at the end."""
+    many minutes (0 for as long as it takes). With a `change`, the edition is booted, and the draft put on it at the end. It may be split over several `machines`."""
 
     edition: int
     wish: Wish
@@ -37,17 +38,20 @@ class Wanted:
     drills: tuple[str, ...] = ()
     minutes: int = 0
     change: bool = False
+    machines: int = 1
 
 
 @dataclass(frozen=True, slots=True)
 class Preview:
-    """What a wish would boot: the slice, the names of its switches, how many hosts would play of how many, and the questions that there are."""
+    """What a wish would boot: the slice, the names of its switches, how many hosts would play of how many, and the questions that there are; `parts` are how many switches each
+    machine has."""
 
     slice: Slice
     switches: tuple[str, ...]
     hosts: int
     of_hosts: int
     losses: tuple[losses.Loss, ...]
+    parts: tuple[int, ...] = ()
 
 
 def preview(desk: Desk, name: str, wanted: Wanted) -> Preview:
@@ -57,7 +61,9 @@ def preview(desk: Desk, name: str, wanted: Wanted) -> Preview:
     found = choose(compiled, wanted.wish)
     playing, of = machines(compiled, found.keys)
     names = tuple(str(compiled.structure.by_key[key].name) for key in found.keys)
-    return Preview(found, names, len(playing), of, tuple(losses.every(compiled, found.keys).values()))
+    parted = parts(compiled, found.keys, wanted.machines)
+    shares = tuple(list(parted.values()).count(at) for at in range(max(parted.values(), default=0) + 1))
+    return Preview(found, names, len(playing), of, tuple(losses.every(compiled, found.keys).values()), shares)
 
 
 def values(wanted: Wanted) -> dict[str, Any]:
@@ -70,6 +76,7 @@ def values(wanted: Wanted) -> dict[str, Any]:
         "drills": list(wanted.drills),
         "minutes": wanted.minutes,
         "change": wanted.change,
+        "machines": wanted.machines,
     }
 
 
@@ -84,6 +91,7 @@ def wanted(said: Mapping[str, Any]) -> Wanted:
         tuple(said.get("drills", ())),
         said.get("minutes", 0),
         said.get("change", False),
+        said.get("machines", 1),
     )
 
 
@@ -94,7 +102,11 @@ def begin(tx: Transaction, job: int, name: str, said: Mapping[str, Any]) -> None
     compiled, inputs = _state(tx, name, asked.edition)
     if asked.change:
         inputs = _becomes(tx, name, asked.edition, compiled)[1]
-    losses.chosen(compiled, choose(compiled, asked.wish).keys, asked.drills)
+    keys = choose(compiled, asked.wish).keys
+    losses.chosen(compiled, keys, asked.drills)
+    parts(compiled, keys, asked.machines)
+    if asked.change:
+        alone(asked.machines)
     rehearsals.add(tx.connection, job, name, tx.draft(name).version, asked.edition, inputs, said)
 
 
@@ -143,8 +155,9 @@ def one(desk: Desk, name: str, job: int) -> tuple[Rehearsed, bytes]:
         return rehearsals.find(tx.connection, name, job), now
 
 
-def perform(desk: Desk, job: int, name: str, said: Mapping[str, Any], tell: Any) -> Rehearsal:
-    """Do a rehearsal, and keep what is found while it goes on. `tell` is told done, of how many, and what is under way, and may end it.
+def perform(desk: Desk, job: int, name: str, said: Mapping[str, Any], tell: Any, lend: Lend = beside) -> Rehearsal:
+    """Do a rehearsal, and keep what is found while it goes on. `tell` is told done, of how many, and what is under way, and may end it;
+    `lend` has the grounds of other machines.
 
     Raises as `rehearse`.
     """
@@ -170,8 +183,8 @@ def perform(desk: Desk, job: int, name: str, said: Mapping[str, Any], tell: Any)
 
     ground = cast(GroundWish, asked.ground)
     found = rehearse(
-        compiled, asked.wish, chosen(asked.questions), ground, told, asked.drills, asked.minutes * 60, becomes
-    )
+        compiled, asked.wish, chosen(asked.questions), ground, told, asked.drills, asked.minutes * 60, becomes, Split(asked.machines, lend),
+    )  # fmt: skip
     with desk.house.alone() as connection:
         rehearsals.keep(connection, job, found.values())
     return found

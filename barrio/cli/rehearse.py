@@ -23,7 +23,7 @@ from barrio.rehearsal.asking.every import chosen
 from barrio.rehearsal.drilling import Drilled
 from barrio.rehearsal.ground import NoLab
 from barrio.rehearsal.report import junit, page
-from barrio.rehearsal.run import Rehearsal, rehearse
+from barrio.rehearsal.run import Rehearsal, Split, rehearse
 
 
 class Where(StrEnum):
@@ -53,6 +53,9 @@ def run(
     ground: Annotated[
         Where, typer.Option(help="best: this kernel where it has all device kinds, else one of its own; here; apart.")
     ] = Where.BEST,
+    split: Annotated[
+        int, typer.Option(help="Split it over so many kernels of this machine: each has a processor.", min=1)
+    ] = 1,
     limit: Annotated[int, typer.Option(help="End it after so many minutes, with exit code 3; 0 for never.", min=0)] = 0,
     was: Annotated[
         Path | None,
@@ -82,7 +85,7 @@ def run(
     progress = Progress()
     try:
         with told(brief):
-            found = rehearse(compiled, wish, asked, ground.value, progress, drill, limit * 60, becomes)
+            found = rehearse(compiled, wish, asked, ground.value, progress, drill, limit * 60, becomes, Split(split))
     except NoLab as error:
         progress.clear()
         fail(3, str(error))

@@ -16,7 +16,9 @@ from barrio.app.rights import Right
 from barrio.core import bundle
 from barrio.core.exchange import names
 from barrio.core.exchange.write import FORMATS
+from barrio.jobs.lending import borrowed
 from barrio.rehearsal.apart import memory_for
+from barrio.rehearsal.ground import Ground
 from barrio.rehearsal.parsers import parsers
 
 Tell = Callable[[int, int, str], None]
@@ -120,18 +122,20 @@ def _pages(desk: Desk, name: str, wishes: dict[str, Any], tell: Tell) -> Outcome
 
 def _rehearsal(desk: Desk, name: str, wishes: dict[str, Any], tell: Tell) -> Outcome:
     """A fabric, or the slice that answers for it, on real daemons."""
-    found = rehearsals.perform(desk, int(wishes["job"]), name, wishes, tell)
+    job = int(wishes["job"])
+
+    def lend(base: Ground, wanted: int, memory: int) -> list[Ground]:
+        return borrowed(desk.house, job, base, wanted, memory, lambda: tell(0, 1, f"waits for {wanted} machines more"))
+
+    found = rehearsals.perform(desk, job, name, wishes, tell, lend)
     content = json.dumps(found.values(), indent=1).encode()
     return Outcome(found.summary(), f"{name}-rehearsal.json", "application/json", content)
 
 
 def _rehearsal_needs(switches: int, wishes: Mapping[str, Any]) -> int:
     wish = wishes.get("wish", {})
-    return (
-        120_000_000
-        + 100_000 * switches
-        + memory_for(switches if wish.get("whole") else min(switches, int(wish.get("most", 12)))) * 1_000_000
-    )
+    booted = switches if wish.get("whole") else min(switches, int(wish.get("most", 12)))
+    return 120_000_000 + 100_000 * switches + memory_for(-(-booted // int(wishes.get("machines", 1)))) * 1_000_000
 
 
 KINDS: dict[str, Kind] = {

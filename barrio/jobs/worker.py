@@ -26,6 +26,7 @@ from barrio.app.gate import Busy
 from barrio.app.house import House
 from barrio.app.leaving import LEFT, Left
 from barrio.core import Refused
+from barrio.jobs import lending
 from barrio.jobs.kinds import KINDS
 from barrio.jobs.queue import QUEUE, TASK, put
 from barrio.jobs.sender import send_due
@@ -48,10 +49,11 @@ AGAIN = 10
 
 
 class Worker:
-    """Does jobs in a thread of its own, `at_once` of them side by side, until it is closed."""
+    """Does jobs in a thread of its own, `at_once` of them side by side, until it is closed. With an address at which others `reach` it, it lends them
+    grounds for their rehearsals."""
 
-    def __init__(self, house: House, at_once: int = AT_ONCE) -> None:
-        self._house, self._at_once = house, at_once
+    def __init__(self, house: House, at_once: int = AT_ONCE, reach: str = "") -> None:
+        self._house, self._at_once, self._reach = house, at_once, reach
         self._loop: asyncio.AbstractEventLoop | None = None
         self._task: asyncio.Task[None] | None = None
         self._leaving = Event()
@@ -92,11 +94,15 @@ class Worker:
         def do(context: JobContext, job: int) -> None:
             self._do(job)
 
+        @app.task(name=lending.TASK, queue=lending.QUEUE)
+        def lend(number: int) -> None:
+            lending.lend(self._house, number, self._reach, self._leaving, lambda: memory()[1])
+
         async with app.open_async():
             sweeper = asyncio.create_task(self._sweep(app))
             self._task = asyncio.create_task(
                 app.run_worker_async(
-                    queues=[QUEUE], concurrency=self._at_once, install_signal_handlers=False, delete_jobs="always",
+                    queues=[QUEUE, *([lending.QUEUE] if self._reach else [])], concurrency=self._at_once, install_signal_handlers=False, delete_jobs="always",
                     fetch_job_polling_interval=2.0, update_heartbeat_interval=BEAT, stalled_worker_timeout=DEAD_AFTER,
                     shutdown_graceful_timeout=5,
                 )

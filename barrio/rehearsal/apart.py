@@ -7,10 +7,11 @@ half (`inside.py`); whatever runs there ends with it. The line between the two i
 from __future__ import annotations
 
 import shutil
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 
-from barrio.rehearsal.ground import Ground, NoGround
+from barrio.rehearsal.ground import NoGround
+from barrio.rehearsal.room import Room
 
 KERNEL = Path("/usr/bin/linux.uml")
 MODULES = Path("/usr/lib/uml/modules")
@@ -21,7 +22,7 @@ def memory_for(switches: int) -> int:
     return 512 + 120 * switches
 
 
-class Apart(Ground):
+class Apart(Room):
     """A kernel of its own, with so many megabytes of memory."""
 
     called = "a kernel of its own"
@@ -29,11 +30,14 @@ class Apart(Ground):
     longest = 1000
     """The buffer of the serial line is a few thousand, and what is over is lost."""
 
-    def __init__(self, memory: int = 3072) -> None:
+    before = bytes(12) + b"\x88\xb5"
+    """The wire is an Ethernet interface there."""
+
+    def __init__(self, memory: int = 3072, wired: bool = False) -> None:
         if not KERNEL.exists():
             raise NoGround(f"{KERNEL} is not there. Install Debian's user-mode-linux.")
         self._memory = memory
-        super().__init__()
+        super().__init__(wired)
 
     def _command(self, line: int) -> Sequence[str]:
         (self.folder / "lib").mkdir()
@@ -46,5 +50,20 @@ class Apart(Ground):
         kernel = [
             str(KERNEL), "rootfstype=hostfs", "rw", f"mem={self._memory}M", f"init={init}", f"BARRIO_LAB={self.folder}",
             "con=null", "con0=null,fd:1", f"ssl0=fd:{line}", "quiet", f"uml_dir={self.folder}/uml",
+            *([f"vec0:transport=fd,fd={self._far},mtu=9600"] if self._far >= 0 else []),
         ]  # fmt: skip
         return ["sh", "-c", 'mount -t proc proc /proc; exec "$@"', "sh", *kernel]
+
+    def _relayed(self) -> tuple[str, list[int]]:
+        return "vec0", []
+
+    def lay(self, cords: Sequence[Mapping[str, object]]) -> None:
+        self.run("modprobe", "-d", str(self.folder), "tun")
+        up = self.run(
+            "sh",
+            "-ec",
+            "ip link set vec0 mtu 9600 up; mkdir -p /dev/net; [ -e /dev/net/tun ] || mknod /dev/net/tun c 10 200",
+        )
+        if up.code:
+            raise NoGround(f"This kernel of its own has no wire to others: {up.err.strip()}")
+        super().lay(cords)

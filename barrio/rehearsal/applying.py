@@ -23,11 +23,11 @@ def apply(node: Node, files: Mapping[str, str], missing: frozenset[str], restart
 
     Raises `NoLab` with what a program says when it does not take its file whole.
     """
-    there = {str(one.relative_to(node.folder)): one for one in node.folder.rglob("etc/**/*") if one.is_file()}
-    for path in there.keys() - files.keys():
-        there[path].unlink()
-    other = {path for path, text in files.items() if path not in there or there[path].read_text() != text}
+    for path in node.files.keys() - files.keys():
+        node.ground.run("rm", "-f", str(node.folder / path))
+    other = {path for path, text in files.items() if node.files.get(path) != text}
     node.replace({path: files[path] for path in other})
+    node.files = dict(files)
     if _SETTINGS in other:
         node.settings(files[_SETTINGS])
     if _DEVICES in other:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import time
 from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
@@ -25,12 +24,12 @@ from barrio.rehearsal.drilling import (
     SLACK,
     Drilled,
     WaveDone,
-    between,
     flow_of,
     pairs_for,
     said_by,
     speak_up,
 )
+from barrio.rehearsal.flowing import Flowed, Flowing
 from barrio.rehearsal.ground import NoLab, wait_until
 
 MOST_SECONDS = 1800
@@ -69,7 +68,7 @@ class _Change:
         keys = {one.key for one in changed}
         for name, ports in lab.recable(self.after, keys).items():
             self.moved.setdefault(name, []).extend(ports)
-        with ThreadPoolExecutor(lab.ground.at_once) as pool:
+        with ThreadPoolExecutor(lab.at_once) as pool:
             self.trouble += [words for words in pool.map(self._put, changed) if words]
         self.done |= keys
         settled = wait_until(lambda: not self.missing(), PATIENCE)
@@ -147,16 +146,9 @@ def change(
     touched = {one.name for one in what.switches}
     pairs = pairs_for(asking, touched)
     was = {key: standing(node, before.models[key]) for key, node in lab.nodes.items()}
-    stop = lab.ground.folder / f"stop-{time.monotonic_ns()}"
-    word = lab.ground.folder / f"change-{time.monotonic_ns()}"
-    plan = {
-        "flows": between(asking, pairs),
-        "rate": _rate(asking), "seconds": MOST_SECONDS, "stop": str(stop),
-    }  # fmt: skip
-    word.write_text(json.dumps(plan))
-    words = ("python3", "-S", "-E", str(lab.ground.folder / "flows.py"), str(word))
+    flowing = Flowing(asking, pairs, _rate(asking), MOST_SECONDS)
     with ThreadPoolExecutor(1) as pool:
-        running = pool.submit(lab.ground.run, *words, timeout=MOST_SECONDS + 120)
+        running = pool.submit(flowing.run)
         try:
             time.sleep(CALM)
             under_way = _Change(asking, before, after, what)
@@ -165,12 +157,9 @@ def change(
                 asking.leave()
             time.sleep(AFTER)
         finally:
-            lab.ground.run("touch", str(stop))
-        done = running.result()
-    if done.code:
-        raise NoLab(f"The flows of a change drill did not run: {done.err.strip()[-300:]}")
-    said = json.loads(done.out)
-    return _told(under_way, said, pairs, was)
+            flowing.stop()
+        ran = running.result()
+    return _told(under_way, ran, pairs, was)
 
 
 def _rate(asking: Asking) -> int:
@@ -178,12 +167,10 @@ def _rate(asking: Asking) -> int:
     return asking.lab.ground.rate // 2
 
 
-def _told(
-    one: _Change, said: Mapping[str, object], pairs: Sequence[tuple[Station, Station]], was: Mapping[str, Standing]
-) -> Drilled:
+def _told(one: _Change, ran: Flowed, pairs: Sequence[tuple[Station, Station]], was: Mapping[str, Standing]) -> Drilled:
     """What came of a change that is through."""
     asking, lab, what = one.asking, one.asking.lab, one.what
-    late = float(str(said["began"])) - one.began
+    late = ran.began - one.began
     waves = tuple(
         WaveDone(each.number, each.switches, round(each.at - late, 2), round(each.until - late, 2), each.settled)
         for each in one.waves
@@ -191,7 +178,7 @@ def _told(
     begins, ends = (waves[0].at, waves[-1].until) if waves else (CALM, CALM)
     flows = tuple(
         flow_of(pair, told, begins - 0.1, ends + AFTER, _most(one, pair, waves))
-        for pair, told in zip(pairs, said["flows"], strict=True)  # type: ignore[call-overload]
+        for pair, told in zip(pairs, ran.flows, strict=True)
     )
     now = {
         key: standing(node, (one.after if key in one.after.models else one.before).models[key])
@@ -209,8 +196,8 @@ def _told(
     words = f"the change is put on {len(names)} switch{'es' if len(names) != 1 else ''} in {len(waves)} wave{'s' if len(waves) != 1 else ''}"
     seconds = ends + AFTER
     return Drilled(
-        ID, words, names, begins, ends, round(seconds, 2), _rate(asking), int(str(said["late"])), flows, (),
-        tuple(said_by(asking, float(str(said["began"])), begins, seconds)), round(ends - begins, 1), stands, tuple(faults), waves,
+        ID, words, names, begins, ends, round(seconds, 2), _rate(asking), ran.late, flows, (),
+        tuple(said_by(asking, ran.began, begins, seconds)), round(ends - begins, 1), stands, tuple(faults), waves,
         tuple(sorted(restarted)), len(what.sessions),
     )  # fmt: skip
 

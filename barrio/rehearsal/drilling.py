@@ -5,18 +5,20 @@ from __future__ import annotations
 import json
 import re
 import time
-from collections.abc import Iterator, Sequence, Set
+from collections.abc import Iterator, Mapping, Sequence, Set
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from datetime import datetime
 from itertools import permutations
+from pathlib import Path
 from typing import Any
 
 from barrio.core.rehearse.losses import Between, Loss, detection, foretold
 from barrio.core.rehearse.stations import Station, reaches
 from barrio.rehearsal.asking.claims import Asking
 from barrio.rehearsal.asking.control import adjacencies, sessions
-from barrio.rehearsal.ground import NoLab, wait_until
+from barrio.rehearsal.flowing import Flowing, on_one_ground
+from barrio.rehearsal.ground import Ground, NoLab, wait_until
 from barrio.rehearsal.node import Node
 from barrio.rehearsal.taking import Taking, taking
 
@@ -138,54 +140,52 @@ def drill(asking: Asking, loss: Loss) -> Drilled:
     until = look + 1.5
     seconds = until + AFTER + _starts(asking, loss)
     how = taking(asking, loss)
-    tables = {key: lab.ground.folder / f"table-{time.monotonic_ns()}-{at}" for at, key in enumerate(lab.nodes)}
-    dump = "; ".join(
-        f"ip -n {lab.nodes[key].namespace} -j route show table main > {path}" for key, path in tables.items()
-    )
-    plan = {
-        "flows": between(asking, pairs),
-        "rate": lab.ground.rate, "seconds": seconds,
-        "acts": [
-            {"at": AWAY_AT, "name": "away", "run": ["sh", "-c", how.away]}, {"at": look, "name": "look", "run": ["sh", "-c", dump]},
-            {"at": until, "name": "back", "run": ["sh", "-c", how.back]},
-        ],
-    }  # fmt: skip
-    place = lab.ground.folder / f"drill-{time.monotonic_ns()}"
-    place.write_text(json.dumps(plan))
-    words = ("python3", "-S", "-E", str(lab.ground.folder / "flows.py"), str(place))
+    tables = {
+        key: node.ground.folder / f"table-{time.monotonic_ns()}-{at}"
+        for at, (key, node) in enumerate(lab.nodes.items())
+    }
+    flowing = Flowing(asking, pairs, lab.ground.rate, seconds, _acts(asking, how, tables, look, until))
     with ThreadPoolExecutor(1) as pool:
-        running = pool.submit(lab.ground.run, *words, timeout=seconds + 120)
+        running = pool.submit(flowing.run)
         trouble, taken, again = _meanwhile(how, until)
-        done = running.result()
-    if done.code:
-        lab.ground.run("sh", "-c", how.back)
-        raise NoLab(f"The flows of a drill did not run: {done.err.strip()[-300:]}")
-    said = json.loads(done.out)
+        try:
+            ran = running.result()
+        except NoLab:
+            for ground, words in how.back.items():
+                ground.run("sh", "-c", words)
+            raise
     at = AWAY_AT
     if again:
-        at, until = (round(one - float(said["began"]), 2) for one in (taken, again))
+        at, until = (round(one - ran.began, 2) for one in (taken, again))
     began = time.monotonic()
     stands = wait_until(lambda: _stands(asking), PATIENCE)
     up_again = seconds - until + time.monotonic() - began
     deaf = _deaf(asking, pairs) if stands else []
     flows = tuple(
         flow_of(pair, one, at - 0.1, until, _foretold(asking, loss, pair, until - at))
-        for pair, one in zip(pairs, said["flows"], strict=True)
+        for pair, one in zip(pairs, ran.flows, strict=True)
     )
     left = tuple(_left(asking, foretold(asking.compiled, list(lab.nodes), loss), tables))
     return Drilled(
         loss.id, loss.words, tuple(asking.names[key] for key in loss.switches) or (loss.id,), at, until, seconds, lab.ground.rate,
-        int(said["late"]), flows, left, tuple(said_by(asking, float(said["began"]), at, seconds)), up_again, stands, (*trouble, *deaf, *_not_again(stands), *_faults(loss, flows, left)),
+        ran.late, flows, left, tuple(said_by(asking, ran.began, at, seconds)), up_again, stands, (*trouble, *deaf, *_not_again(stands), *_faults(loss, flows, left)),
     )  # fmt: skip
 
 
-def between(asking: Asking, pairs: Sequence[tuple[Station, Station]]) -> list[dict[str, object]]:
-    """Flows between hosts, as `flows.py` wants them told."""
-    seats = asking.lab.seats
-    return [
-        {"from": seats[one].namespace, "to": seats[other].namespace, "at": other.address(False), "source": 41001 + at}
-        for at, (one, other) in enumerate(pairs)
-    ]
+def _acts(
+    asking: Asking, how: Taking, tables: Mapping[str, Path], look: float, until: float
+) -> dict[Ground, list[dict[str, object]]]:
+    """What is done on each ground, and when: something taken away, the kernels' tables looked at, and what was taken brought back."""
+    found: dict[Ground, list[dict[str, object]]] = {}
+    for ground in asking.lab.laid.grounds:
+        dump = "; ".join(
+            f"ip -n {node.namespace} -j route show table main > {tables[key]}"
+            for key, node in asking.lab.nodes.items()
+            if node.ground is ground
+        )
+        words = {"away": (AWAY_AT, how.away.get(ground)), "look": (look, dump), "back": (until, how.back.get(ground))}
+        found[ground] = [{"at": at, "name": name, "run": ["sh", "-c", one]} for name, (at, one) in words.items() if one]
+    return found
 
 
 def _starts(asking: Asking, loss: Loss) -> float:
@@ -236,7 +236,7 @@ def pairs_for(asking: Asking, gone: Set[str]) -> list[tuple[Station, Station]]:
     """Pairs of hosts for flows: of each way to reach one another some, those that touch what is away (switches by name) first."""
     groups: dict[tuple[object, ...], list[tuple[Station, Station]]] = {}
     for one, other in permutations(asking.stations, 2):
-        if one.host != other.host and reaches(asking.compiled, one, other):
+        if one.host != other.host and on_one_ground(asking, one, other) and reaches(asking.compiled, one, other):
             touched = bool((set(one.leaves) | set(other.leaves)) & gone)
             key = (
                 not touched,
@@ -285,9 +285,10 @@ def _foretold(asking: Asking, loss: Loss, pair: tuple[Station, Station], away: f
     return 0.0 if alone or loss.how == "lossy" else detection(asking.compiled, loss) + SLACK
 
 
-def _left(asking: Asking, told: Sequence[Between], tables: dict[str, Any]) -> Iterator[LeftBetween]:
+def _left(asking: Asking, told: Sequence[Between], tables: Mapping[str, Path]) -> Iterator[LeftBetween]:
     """What the kernels' tables had while it was away, beside what was foretold."""
-    hops = {key: _hops(path.read_text()) for key, path in tables.items() if path.exists()}
+    said = {key: asking.lab.nodes[key].ground.read(path) for key, path in tables.items()}
+    hops = {key: _hops(text) for key, text in said.items() if text is not None}
     for one in told:
         vtep = str(asking.lab.models[one.other].vtep or asking.lab.models[one.other].router_id)
         count = hops.get(one.one, {}).get(vtep, 0)
@@ -347,7 +348,7 @@ def said_by(asking: Asking, began: float, away: float, seconds: float) -> list[U
     """What the daemons said in a drill, in the order of time."""
     found: list[Utterance] = []
     for node in asking.lab.nodes.values():
-        done = asking.lab.ground.run(
+        done = node.ground.run(
             "sh", "-c", 'tail -c 300000 "$1" 2>/dev/null', "sh", str(node.run_folder / "frr" / "log")
         )
         for line in done.out.splitlines():

@@ -1,39 +1,17 @@
-"""The ground a lab stands on: the kernel whose namespaces, devices and daemons it uses.
+"""The ground a lab stands on: a kernel whose namespaces, devices and daemons it uses, wherever that is.
 
-A ground is a room of its own for processes (a PID namespace, ended as a whole), with the lab's other half (`inside.py`) as what runs commands in
-it. `Here` is such a room on this machine's own kernel; `barrio.rehearsal.apart.Apart` is a kernel of its own. Requests and answers are lines of
-base64 over a socket pair. When the process that made a ground is gone, whatever becomes of it, the other half hears the line end, and everything
-in the room ends with it.
+What a lab asks of it are a few verbs. `barrio.rehearsal.room` has those grounds that are on this machine, `barrio.rehearsal.afar` those that
+another machine lends.
 """
 
 from __future__ import annotations
 
-import base64
-import contextlib
-import fcntl
-import json
-import os
-import select
-import shutil
 import signal
-import socket
-import subprocess
-import tempfile
-import threading
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from itertools import count
 from pathlib import Path
-from typing import IO, Any
-
-BARE = {"PATH": "/usr/sbin:/usr/bin:/sbin:/bin", "LANG": "C.UTF-8", "HOME": "/root", "PYTHONDONTWRITEBYTECODE": "1"}
-"""Programs of the system only: ifupdown2 and FRRouting's scripts must not meet the Python of a virtual environment."""
-STEM = "barrio-lab-"
-PLACE = Path("/var/tmp")
-PROGRAM = "unshare"
-"""What makes a room of processes (util-linux)."""
-KEEPER = Path(__file__).with_name("keeper.py")
+from typing import Any
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,72 +32,18 @@ class NoGround(NoLab):
 
 
 class Ground:
-    """What a lab asks of a kernel. Raises `NoGround` when it does not come up, or has ended.
+    """What a lab asks of a kernel. Raises `NoGround` when it has ended.
 
-    `folder` is seen from both sides under the same path, `run_folder` is for sockets, inside only; `at_once` is how many switches
-    boot side by side.
+    `folder` is for files, `run_folder` for sockets, inside only; `at_once` is how many switches boot side by side, `rate` how many packets a second each
+    flow of a drill has. A ground that is `wired` carries frames to others: `carry` gives it one, and `hears` is told each that it has for them.
     """
 
     called = "this machine's kernel"
     at_once = 1
     rate = 1000
-    """Packets a second of each flow of a drill."""
-    longest = 1 << 24
-    """Characters of a request that go over the line; a longer one waits in a file that both sides see."""
-
-    def __init__(self) -> None:
-        sweep()
-        self.folder = Path(tempfile.mkdtemp(prefix=STEM, dir=PLACE))
-        self.folder.chmod(0o755)
-        self._held = _hold(self.folder)
-        self.run_folder = Path("/run/lab")
-        for name in (
-            "inside.py",
-            "own.sh",
-            "probes.py",
-            "flows.py",
-            "servers.py",
-            "services.sh",
-            "starter.py",
-            "vty.py",
-        ):
-            shutil.copy(Path(__file__).with_name(name), self.folder / name)
-        self._line, theirs = socket.socketpair()
-        # It ends when this process does, however it comes to that.
-        gone, self._alive = os.pipe()
-        self._serial = count(1)
-        self._answers: dict[int, Any] = {}
-        self._arrived = threading.Condition()
-        self._sending = threading.Lock()
-        self._ending, self._ended = threading.Lock(), False
-        self._gone = False
-        try:
-            with (self.folder / "ground.log").open("wb") as log:
-                self._process = subprocess.Popen(
-                    [
-                        *_room(), "python3", "-S", "-E", str(KEEPER), str(self.folder), str(gone), str(theirs.fileno()),
-                        *self._command(theirs.fileno()),
-                    ],
-                    stdin=subprocess.DEVNULL, stdout=log, stderr=log, pass_fds=[theirs.fileno(), gone], env=BARE,
-                    start_new_session=True,
-                )  # fmt: skip
-        except OSError as error:
-            self._forget()
-            raise NoGround(f"The lab needs {error.filename}, which is not installed here.") from None
-        finally:
-            theirs.close()
-            os.close(gone)
-        threading.Thread(target=self._listen, daemon=True).start()
-        try:
-            self._await(0, 60)
-            self.run("mkdir", "-p", str(self.run_folder))
-        except BaseException:
-            self.close()
-            raise
-
-    def _command(self, line: int) -> Sequence[str]:
-        """What is started in the room: it ends up as `inside.py` at the other end of the line, a file descriptor."""
-        raise NotImplementedError
+    folder: Path
+    run_folder: Path
+    hears: Callable[[bytes], None] = staticmethod(lambda frame: None)
 
     def run(self, *argv: str, given: str | None = None, timeout: float = 120) -> Done:
         """A command, whatever comes of it; one that takes too long ends with 124."""
@@ -151,130 +75,30 @@ class Ground:
         """The processes that were started and have not ended."""
         return [int(one) for one in self._ask("running", 30)["out"].split()]
 
+    def write(self, path: Path, text: str) -> None:
+        """Put a file of the ground's folder in place, with the folders that it is in."""
+        raise NotImplementedError
+
+    def read(self, path: Path) -> str | None:
+        """What stands in a file of the ground; nothing while it is not there."""
+        done = self.run("cat", str(path))
+        return None if done.code else done.out
+
+    def lay(self, cords: Sequence[Mapping[str, object]]) -> None:
+        """Lay the ends of cords to other grounds, as `relay.py` wants them told; once."""
+        raise NotImplementedError
+
+    def carry(self, frame: bytes) -> None:
+        """Give a frame from another ground to this one's cords."""
+        raise NotImplementedError
+
     def close(self) -> None:
-        """End everything in the room, and the room; once, whoever asks."""
-        with self._ending:
-            if self._ended:
-                return
-            self._ended = True
-        # Asked to end, a kernel of its own takes the processes that hold its memory with it.
-        with contextlib.suppress(OSError):
-            self._line.sendall(base64.b64encode(b'{"do": "off", "id": -1}') + b"\n")
-        try:
-            self._process.wait(10)
-        except subprocess.TimeoutExpired:
-            # The room's first process ends with the one that made it, and all others with that.
-            self._process.kill()
-            self._process.wait()
-        self._line.close()
-        self._forget()
-
-    def _forget(self) -> None:
-        with contextlib.suppress(OSError):
-            os.close(self._alive)
-        shutil.rmtree(self.folder, ignore_errors=True)
-        self._held.close()
-
-    def _listen(self) -> None:
-        pending = b""
-        while True:
-            try:
-                select.select([self._line], [], [])
-                data = self._line.recv(65536)
-            except (OSError, ValueError):
-                data = b""
-            if not data:
-                with self._arrived:
-                    self._gone = True
-                    self._arrived.notify_all()
-                return
-            pending += data
-            *whole, pending = pending.split(b"\n")
-            with self._arrived:
-                for line in whole:
-                    self._take(line)
-                self._arrived.notify_all()
-
-    def _take(self, line: bytes) -> None:
-        if line.strip() == b"ready":
-            self._answers[0] = {}
-            return
-        with contextlib.suppress(ValueError):
-            said = json.loads(base64.b64decode(line, validate=False))
-            self._answers[said["id"]] = said
-
-    def _await(self, number: int, seconds: float) -> Any:
-        with self._arrived:
-            there = self._arrived.wait_for(lambda: number in self._answers or self._gone, seconds)
-            if number in self._answers:
-                return self._answers.pop(number)
-        said = (self.folder / "ground.log").read_text(errors="replace")[-400:].strip()
-        why = "has ended" if there else f"did not answer within {seconds:.0f} s"
-        raise NoGround(f"The lab's ground {why}." + (f" It last said: {said}" if said else ""))
+        """End everything on the ground, and the ground; once, whoever asks."""
+        raise NotImplementedError
 
     def _ask(self, do: str, seconds: float, **words: Any) -> Any:
-        number = next(self._serial)
-        text = json.dumps({"id": number, "do": do, **words})
-        if len(text) > self.longest:
-            letter = self.folder / f"asked-{number}.json"
-            letter.write_text(text)
-            text = json.dumps({"file": str(letter)})
-        try:
-            with self._sending:
-                self._line.sendall(base64.b64encode(text.encode()) + b"\n")
-        except OSError:
-            pass  # The listener has heard so too, and says it better.
-        return self._await(number, seconds)
-
-
-_ROOM = """
-mount -t tmpfs -o mode=755 run /run && mkdir -p /run/netns /run/network /run/sshd /run/chrony /run/lock
-mount -t tmpfs log /var/log && mkdir -p /var/log/frr
-mount -t proc proc /proc && mount -t sysfs sys /sys
-. "$1/own.sh"
-ip link set lo up
-exec python3 -S -E "$1/inside.py" "$2"
-"""
-"""What a room on this machine's own kernel begins with: places of its own for what programs keep while they run."""
-
-
-class Here(Ground):
-    """A room on this machine's own kernel."""
-
-    at_once = 4
-
-    def _command(self, line: int) -> Sequence[str]:
-        return ["unshare", "--mount", "sh", "-e", "-c", _ROOM, "sh", str(self.folder), str(line)]
-
-
-def _room() -> list[str]:
-    """The words before a command that make it the first of a room of processes.
-
-    Whoever is not root has the room's rights within a range of user numbers of their own (subuid(5), newuidmap(1)), and none outside.
-    """
-    mapped = [] if os.geteuid() == 0 else ["--user", "--map-root-user", "--map-auto"]
-    return [PROGRAM, *mapped, "--mount", "--net", "--uts", "--ipc", "--pid", "--fork", "--kill-child=KILL"]
-
-
-def _hold(folder: Path) -> IO[bytes]:
-    """Hold a lab's folder as long as this process lives."""
-    held = (folder / "held").open("wb")
-    fcntl.flock(held, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    return held
-
-
-YOUNG = 5.0
-"""Seconds within which a folder is held by whoever made it."""
-
-
-def sweep() -> None:
-    """Take away the folders of labs whose process is gone; not those that are just being made."""
-    for folder in PLACE.glob(f"{STEM}*"):
-        with contextlib.suppress(OSError), (folder / "held").open("rb") as held:
-            if time.time() - os.fstat(held.fileno()).st_mtime < YOUNG:
-                continue
-            fcntl.flock(held, fcntl.LOCK_EX | fcntl.LOCK_NB)
-            shutil.rmtree(folder, ignore_errors=True)
+        """Have a verb done (`inside.py` tells which there are), and its answer within so many seconds."""
+        raise NotImplementedError
 
 
 def wait_until(holds: Callable[[], bool], seconds: float) -> bool:

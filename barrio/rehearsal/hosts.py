@@ -79,9 +79,10 @@ class Host:
 
 @dataclass(frozen=True, slots=True)
 class Seat:
-    """A station on its ground: the namespace that it has, and the device that carries its addresses there."""
+    """A station on its ground: the namespace that it has, and the device that carries its addresses there; `base` is where the machine's ports are."""
 
     station: Station
+    base: str
     namespace: str
     device: str
     ground: Ground
@@ -108,6 +109,7 @@ def seated(machine: Machine, base: str, ground: Ground) -> list[Seat]:
     return [
         Seat(
             one,
+            base,
             base if one.vlan is None else f"{base}v{one.vlan}",
             device if one.vlan is None else f"v{one.vlan}",
             ground,

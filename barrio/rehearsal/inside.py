@@ -46,8 +46,9 @@ def _run(asked: dict[str, Any]) -> dict[str, Any]:
 def _start(asked: dict[str, Any]) -> dict[str, Any]:
     with open(asked["log"], "ab") as log:  # noqa: PTH123  # stands alone and stays small
         process = subprocess.Popen(
-            asked["argv"], stdin=subprocess.DEVNULL, stdout=log, stderr=log, start_new_session=True
-        )
+            asked["argv"], stdin=subprocess.DEVNULL, stdout=log, stderr=log, start_new_session=True,
+            pass_fds=asked.get("pass", ()),
+        )  # fmt: skip
     _started[process.pid] = process
     return {"rc": 0, "out": str(process.pid), "err": ""}
 

@@ -1,6 +1,6 @@
 """The first process of a room: it starts what runs there, and ends all of it when that ends, or when whoever asked for the room is gone.
 
-It stands alone (standard library only). Its words: the room's folder, a pipe that ends with whoever asked, the line to them, and a command.
+It stands alone (standard library only). Its words: the room's folder, a pipe that ends with whoever asked, the lines to them, and a command.
 """
 
 from __future__ import annotations
@@ -14,10 +14,11 @@ import subprocess
 import sys
 
 
-def keep(folder: str, alive: int, line: int, command: list[str]) -> None:
+def keep(folder: str, alive: int, lines: list[int], command: list[str]) -> None:
     """Keep the room as long as it is wanted."""
-    first = subprocess.Popen(command, stdin=subprocess.DEVNULL, pass_fds=[line])
-    os.close(line)
+    first = subprocess.Popen(command, stdin=subprocess.DEVNULL, pass_fds=lines)
+    for line in lines:
+        os.close(line)
     wanted = True
     while wanted and not _ended(first.pid):
         wanted = not select.select([alive], [], [], 0.2)[0]
@@ -39,4 +40,4 @@ def _ended(first: int) -> bool:
 
 
 if __name__ == "__main__":
-    keep(sys.argv[1], int(sys.argv[2]), int(sys.argv[3]), sys.argv[4:])
+    keep(sys.argv[1], int(sys.argv[2]), [int(one) for one in sys.argv[3].split(",")], sys.argv[4:])

@@ -12,7 +12,8 @@ from itertools import count
 from os import getpid
 
 from barrio.rehearsal.apart import Apart
-from barrio.rehearsal.ground import Ground, Here, NoGround, NoLab
+from barrio.rehearsal.ground import Ground, NoGround, NoLab
+from barrio.rehearsal.room import Here
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,15 +52,15 @@ def lacks(ground: Ground) -> frozenset[str]:
     return frozenset(done.out.splitlines())
 
 
-def whole_ground(memory: int = 3072) -> Ground:
+def whole_ground(memory: int = 3072, wired: bool = False) -> Ground:
     """This machine's kernel where it has all device kinds, else one of its own with so many megabytes. Raises `NoGround` when there is neither."""
-    here = Here()
+    here = Here(wired)
     missing = lacks(here) & DEVICES
     if not missing:
         return here
     here.close()
     try:
-        return Apart(memory)
+        return Apart(memory, wired)
     except NoGround as error:
         raise NoGround(
             f"This kernel has no {', '.join(sorted(missing))}, and another could not be had: {error}"

@@ -10,20 +10,22 @@ from __future__ import annotations
 
 import os
 import time
-from collections.abc import Callable, Collection, Iterator, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from itertools import count
-from types import TracebackType
+from types import MappingProxyType, TracebackType
 
 from barrio.core import Compiled
 from barrio.core.rehearse.claimed import played, reaches_of
 from barrio.core.rehearse.stations import Machine, Station, machines
 from barrio.core.structure.parts import Switch
-from barrio.rehearsal.ground import Ground, Here, NoLab
+from barrio.rehearsal.cords import Cords, ip
+from barrio.rehearsal.ground import Ground, NoLab
 from barrio.rehearsal.hosts import Host, Plugged, Seat, base_commands, seated
 from barrio.rehearsal.kernel import DEVICES, lacks
 from barrio.rehearsal.node import Node
+from barrio.rehearsal.room import Here
 
 _serial = count(1)
 
@@ -49,16 +51,20 @@ class Lab:
 
     def __init__(
         self, compiled: Compiled, ground: Ground | None = None, hosts: Sequence[Plugged] = (),
-        keys: Collection[str] | None = None, machines: Sequence[Machine] = (),
+        keys: Collection[str] | None = None, machines: Sequence[Machine] = (), beside: Sequence[Ground] = (),
+        parts: Mapping[str, int] = MappingProxyType({}),
     ) -> None:  # fmt: skip
         self.compiled = compiled
         self._planned, self.machines = tuple(hosts), tuple(machines)
         self.ground: Ground = ground or Here()
-        self.missing = lacks(self.ground)
+        self.laid = Cords([self.ground, *beside])
+        self._parts = parts
+        self.missing = frozenset[str]().union(*map(lacks, self.laid.grounds))
         self.hosts: list[Host] = []
         self.stem = f"barrio{os.getpid()}-{next(_serial)}-"
         self._spaces = count(0)
-        self.oob, self.aside = f"{self.stem}oob", f"{self.stem}aside"
+        self.oob = f"{self.stem}oob"
+        self._asides = {one: f"{self.stem}aside{at}" for at, one in enumerate(self.laid.grounds)}
         self.nodes = {
             switch.key: self._node(switch)
             for switch in compiled.structure.switches
@@ -71,8 +77,18 @@ class Lab:
         self.cables = {end.link.key: (end.upper_port, end.lower_port) for end in compiled.ends}
 
     def _node(self, switch: Switch) -> Node:
-        folders = self.ground.folder / switch.name, self.ground.run_folder / switch.name
-        return Node(switch, f"{self.stem}{next(self._spaces)}", *folders, self.ground)
+        ground = self.laid.grounds[self._parts.get(switch.key, 0)]
+        folders = ground.folder / switch.name, ground.run_folder / switch.name
+        return Node(switch, f"{self.stem}{next(self._spaces)}", *folders, ground)
+
+    def at(self, namespace: str) -> Ground:
+        """The ground that a namespace is on."""
+        return self.laid.where.get(namespace, self.ground)
+
+    @property
+    def at_once(self) -> int:
+        """How many switches are asked side by side."""
+        return max(2, sum(ground.at_once for ground in self.laid.grounds))
 
     @property
     def has_oob(self) -> bool:
@@ -81,30 +97,36 @@ class Lab:
     def node(self, name: str) -> Node:
         return next(node for node in self.nodes.values() if name in (node.switch.name, node.switch.key))
 
-    def ip(self, *lines: str, namespace: str = "") -> None:
-        """Commands of `ip`, one a line, all in one process. Raises `NoLab` with the first that fails."""
-        words = ["ip", *(["-n", namespace] if namespace else []), "-batch", "-"]
-        done = self.ground.run(*words, given="\n".join(lines) + "\n")
-        if done.code:
-            raise NoLab(f"ip: {done.err.strip()}")
+    def ip(self, *lines: str, namespace: str) -> None:
+        """Commands of `ip` in a namespace, one a line, all in one process. Raises `NoLab` with the first that fails."""
+        ip(self.at(namespace), *lines, namespace=namespace)
 
     def plug(self, host: Plugged) -> Host:
         """A machine on ports of leaves, in a namespace of its own."""
-        made = Host(f"{self.stem}h{len(self.hosts)}", host, self.ground)
-        self.hosts.append(made)
-        ends = [
-            f"link add name p{at} netns {made.namespace} type veth peer name {port} netns {self.node(leaf).namespace}"
-            for at, (leaf, port) in enumerate(host.ports)
-        ]
-        self.ip(f"netns add {made.namespace}", *ends)
+        made = self._plug(host)
+        self.laid.lay()
         self.ip(*host.commands(), namespace=made.namespace)
         return made
+
+    def _plug(self, host: Plugged) -> Host:
+        made = Host(f"{self.stem}h{len(self.hosts)}", host, self._ground_of(host.ports))
+        self.hosts.append(made)
+        self.laid.space(made.namespace, made.ground)
+        self._cable_ports(made.namespace, host.ports)
+        return made
+
+    def _ground_of(self, ports: Sequence[tuple[str, str]]) -> Ground:
+        """Where a machine is: beside the first switch that it is plugged into."""
+        return self.node(ports[0][0]).ground if ports else self.ground
+
+    def _cable_ports(self, namespace: str, ports: Sequence[tuple[str, str]]) -> None:
+        for at, (leaf, port) in enumerate(ports):
+            self.laid.cable((namespace, f"p{at}"), (self.node(leaf).namespace, port))
 
     def __enter__(self) -> Lab:
         try:
             self._cable()
-            with ThreadPoolExecutor(self.ground.at_once) as pool:
-                list(pool.map(self._boot, self.nodes.values()))
+            self._boot_all()
         except BaseException:
             self._end()
             raise
@@ -115,32 +137,49 @@ class Lab:
     ) -> None:
         self._end()
 
+    def _boot_all(self) -> None:
+        """Boot every switch; each ground boots its own, so many side by side."""
+        pools = {ground: ThreadPoolExecutor(ground.at_once) for ground in self.laid.grounds}
+        try:
+            for boots in [pools[node.ground].submit(self._boot, node) for node in self.nodes.values()]:
+                boots.result()
+        finally:
+            for pool in pools.values():
+                pool.shutdown(cancel_futures=True)
+
     def _cable(self) -> None:
-        lines = [f"netns add {node.namespace}" for node in self.nodes.values()]
-        lines.append(f"netns add {self.aside}")
+        whole = not self.missing & DEVICES
+        for ground, name in self._asides.items():
+            self.laid.space(name, ground)
+        for node in self.nodes.values():
+            self.laid.space(node.namespace, node.ground)
         for end in self.compiled.ends:
             upper, lower = (self.nodes.get(one.key) for one in (end.link.upper, end.link.lower))
             if upper and lower:
-                lines.append(
-                    f"link add name {end.upper_port} netns {upper.namespace} type veth "
-                    f"peer name {end.lower_port} netns {lower.namespace}"
-                )
-            for node, port in ((upper, end.upper_port), (lower, end.lower_port)):
-                if node and not (upper and lower):
-                    lines.append(self._idle(node, port))
-        if not self.missing & DEVICES:
-            lines += self._idle_ports()
-        self.ip(*lines)
-        for host in self._planned:
-            self.plug(host)
-        if not self.missing & DEVICES:
-            for machine in self.machines:
-                self._seat(machine)
+                self.laid.cable((upper.namespace, end.upper_port), (lower.namespace, end.lower_port))
+            for one, port in ((upper, end.upper_port), (lower, end.lower_port)):
+                if one and not (upper and lower):
+                    self._idle(one, port)
+        if whole:
+            self._idle_ports()
+        hosts = [self._plug(host) for host in self._planned]
+        seated = [(machine, self._seat(machine)) for machine in self.machines if whole]
+        if self.has_oob:
+            self.laid.space(self.oob, self.ground)
+            for key, node in self.nodes.items():
+                port = self.models[key].management.interface
+                self.laid.cable((self.oob, f"m{node.switch.index}"), (node.namespace, port))
+        self.laid.lay()
+        for host in hosts:
+            self.ip(*host.plugged.commands(), namespace=host.namespace)
+        for machine, seats in seated:
+            self._sit(machine, seats)
+        if whole:
             self._lend()
         if self.has_oob:
             self._out_of_band()
 
-    def _idle_ports(self) -> Iterator[str]:
+    def _idle_ports(self) -> None:
         """Ports that no cable of the lab is in: they exist on a switch all the same, and hear nothing."""
         taken = {end for host in self._planned for end in host.ports} | {
             end for one in self.machines for end in one.ports
@@ -149,25 +188,26 @@ class Lab:
             node = self.nodes[key]
             for label in (*(port.label for port in model.host_ports), *(port.label for port in model.outside_ports)):
                 if (node.switch.name, label) not in taken:
-                    yield self._idle(node, label)
+                    self._idle(node, label)
 
-    def _idle(self, node: Node, port: str) -> str:
-        far = f"s{node.switch.index}{port}"
-        return f"link add name {port} netns {node.namespace} type veth peer name {far} netns {self.aside}"
+    def _idle(self, node: Node, port: str) -> None:
+        self.laid.cable((node.namespace, port), (self._asides[node.ground], f"s{node.switch.index}{port}"))
 
-    def _seat(self, machine: Machine) -> None:
-        """A host on its ports, with a namespace for each segment that it is in."""
-        base = f"{self.stem}m{len(self.seats)}"
-        seats = seated(machine, base, self.ground)
-        ends = [
-            f"link add name p{at} netns {base} type veth peer name {port} netns {self.node(leaf).namespace}"
-            for at, (leaf, port) in enumerate(machine.ports)
-        ]
-        self.ip(*(f"netns add {name}" for name in dict.fromkeys([base, *(one.namespace for one in seats)])), *ends)
+    def _seat(self, machine: Machine) -> list[Seat]:
+        """A host plugged into its ports, with a namespace for each segment that it is in."""
+        base, ground = f"{self.stem}m{len(self.seats)}", self._ground_of(machine.ports)
+        seats = seated(machine, base, ground)
+        for name in dict.fromkeys([base, *(one.namespace for one in seats)]):
+            self.laid.space(name, ground)
+        self._cable_ports(base, machine.ports)
+        self.seats |= {one.station: one for one in seats}
+        return seats
+
+    def _sit(self, machine: Machine, seats: Sequence[Seat]) -> None:
+        base = seats[0].base
         self.ip(*base_commands(machine, seats), namespace=base)
         for one in seats:
             self.ip(*one.commands(), namespace=one.namespace)
-        self.seats |= {one.station: one for one in seats}
 
     def _lend(self) -> None:
         """Addresses that claims ask for and that a host of some segment has in the real world."""
@@ -186,17 +226,11 @@ class Lab:
         common = next(iter(models)).common
         servers = {str(text) for text in (*common.dns, *common.ntp, *common.syslog) if text[0].isdigit()}
         servers |= {one.whom for one in reaches_of(self.compiled) if one.managed and isinstance(one.whom, str)}
-        lines = [f"netns add {self.oob}", f"link add name br0 netns {self.oob} type bridge"]
-        lines += [
-            f"link add name m{node.switch.index} netns {self.oob} type veth "
-            f"peer name {self.models[key].management.interface} netns {node.namespace}"
-            for key, node in self.nodes.items()
-        ]
-        self.ip(*lines)
+        lines = ["link add name br0 type bridge"]
         inside = [f"link set m{node.switch.index} master br0 up" for node in self.nodes.values()]
         inside += [f"address add {gateway}/{length} dev br0" for gateway, length in sorted(gateways)]
         inside += [f"address add {server}/32 dev lo" for server in sorted(servers)]
-        self.ip(*inside, "link set br0 up", "link set lo up", namespace=self.oob)
+        self.ip(*lines, *inside, "link set br0 up", "link set lo up", namespace=self.oob)
 
     def join(self, compiled: Compiled, key: str) -> Node:
         """Put a switch more beside those that run, of a fabric that they are to become: with its ports, and nothing in them yet."""
@@ -206,12 +240,14 @@ class Lab:
         self.state[key] = Booting(switch.name, switch.rack)
         ports = [*(port.label for port in model.host_ports), *(port.label for port in model.outside_ports)]
         whole = not self.missing & DEVICES
-        self.ip(f"netns add {node.namespace}", *(self._idle(node, label) for label in ports if whole))
+        self.laid.space(node.namespace, node.ground)
+        for label in ports if whole else ():
+            self._idle(node, label)
+        far = f"mx{len(self.nodes)}"
         if self.has_oob:
-            far = f"mx{len(self.nodes)}"
-            self.ip(
-                f"link add name {far} netns {self.oob} type veth peer name {model.management.interface} netns {node.namespace}"
-            )
+            self.laid.cable((self.oob, far), (node.namespace, model.management.interface))
+        self.laid.lay()
+        if self.has_oob:
             self.ip(f"link set {far} master br0 up", namespace=self.oob)
         return node
 
@@ -233,12 +269,14 @@ class Lab:
             for (switch, port), old in zip(ends, was or (None, None), strict=True):
                 for label in dict.fromkeys((old, port)):
                     if label is not None and switch.key in here and self._has(switch.key, label):
-                        self.ground.run("ip", "-n", self.nodes[switch.key].namespace, "link", "del", label)
+                        self.ip(f"link del {label}", namespace=self.nodes[switch.key].namespace)
                         touched.setdefault(switch.name, []).append(label)
                 touched.setdefault(switch.name, []).append(port)
-            there = [self.nodes[switch.key].namespace if switch.key in here else self.aside for switch, _ in ends]
+            aside = self._asides[next(self.nodes[key].ground for key in here)]
+            there = [self.nodes[switch.key].namespace if switch.key in here else aside for switch, _ in ends]
             names = [port if switch.key in here else f"far{switch.index}{port}" for switch, port in ends]
-            self.ip(f"link add name {names[0]} netns {there[0]} type veth peer name {names[1]} netns {there[1]}")
+            self.laid.cable((there[0], names[0]), (there[1], names[1]))
+            self.laid.lay()
             self.cables[end.link.key] = (end.upper_port, end.lower_port)
         return touched
 
@@ -258,12 +296,11 @@ class Lab:
     def _has(self, key: str, port: str) -> bool:
         """Whether a switch of the lab has a port; one that is not here has all."""
         node = self.nodes.get(key)
-        return node is None or self.ground.run("ip", "-n", node.namespace, "link", "show", port).code == 0
+        return node is None or node.ground.run("ip", "-n", node.namespace, "link", "show", port).code == 0
 
     def _boot(self, node: Node, files: dict[str, str] | None = None) -> None:
         state, began = self.state[node.switch.key], time.monotonic()
-        node.folder.mkdir(parents=True)
-        self.ground.run("mkdir", "-p", str(node.run_folder))
+        node.ground.run("mkdir", "-p", str(node.run_folder))
         state.words = "boots"
         self.tell()
         try:
@@ -275,4 +312,5 @@ class Lab:
         self.tell()
 
     def _end(self) -> None:
-        self.ground.close()
+        for ground in self.laid.grounds:
+            ground.close()

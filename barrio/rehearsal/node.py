@@ -59,6 +59,8 @@ class Node:
     processes: list[int] = field(default_factory=list)
     routing: dict[str, int] = field(default_factory=dict)
     holder: int = 0
+    files: dict[str, str] = field(default_factory=dict)
+    """Those of its plan that it has."""
 
     @property
     def within(self) -> list[str]:
@@ -101,9 +103,8 @@ class Node:
     def wake(self, files: dict[str, str]) -> None:
         """Put its files in place, and hold the namespaces in which its programs run."""
         for path, text in files.items():
-            place = self.folder / path
-            place.parent.mkdir(parents=True, exist_ok=True)
-            place.write_text(text)
+            self.ground.write(self.folder / path, text)
+        self.files = dict(files)
         self._hold()
 
     def _hold(self) -> None:
@@ -201,7 +202,7 @@ class Node:
 
     def power_on(self, files: dict[str, str], missing: frozenset[str]) -> None:
         """Start a switch from its files again."""
-        self.left_out = ()
+        self.left_out, self.files = (), dict(files)
         self._begin(files, missing)
 
     def announce(self) -> None:
@@ -226,5 +227,5 @@ class Node:
 
     def _await(self, path: Path, what: str) -> None:
         if not self.ground.exists(path, 30):
-            said = (self.folder / "daemons.log").read_text(errors="replace")[-300:]
-            raise NoLab(f"{self.switch.name}: {what} did not start. {said}")
+            said = self.ground.read(self.folder / "daemons.log") or ""
+            raise NoLab(f"{self.switch.name}: {what} did not start. {said[-300:]}")

@@ -115,9 +115,8 @@ def start(
     """Run the system on a machine that is plugged in: its devices, its routing."""
     ground = host.ground
     folder, run = ground.folder / f"outside-{system}", ground.run_folder / f"outside-{system}"
-    folder.mkdir()
-    (folder / "frr.conf").write_text(configuration(compiled, system, tells, keys))
-    (folder / "vtysh.conf").write_text("service integrated-vtysh-config\n")
+    ground.write(folder / "frr.conf", configuration(compiled, system, tells, keys))
+    ground.write(folder / "vtysh.conf", "service integrated-vtysh-config\n")
     ground.run("sh", "-c", f"mkdir -p {run} && chown frr:frr {run}")
     done = ground.run(
         "ip", "-n", host.namespace, "-batch", "-", given="\n".join(devices(compiled, system, keys)) + "\n"

@@ -15,7 +15,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
-from barrio.rehearsal.ground import BARE
+from barrio.rehearsal.room import BARE
 
 SECONDS = 60
 """How long a program may take over a file."""

@@ -18,6 +18,7 @@ import socket
 import struct
 import sys
 import time
+from collections.abc import Iterator
 
 NEWNET = 0x40000000
 IP_MTU_DISCOVER, IPV6_MTU_DISCOVER, IPV6_DONTFRAG, ALWAYS = 10, 23, 62, 3
@@ -31,10 +32,16 @@ class Namespaces:
         self._home = os.open("/proc/self/ns/net", os.O_RDONLY)
 
     def socket(self, namespace: str, family: int, kind: int, protocol: int) -> socket.socket:
+        with self.within(namespace):
+            return socket.socket(family, kind, protocol)
+
+    @contextlib.contextmanager
+    def within(self, namespace: str) -> Iterator[None]:
+        """In another namespace, and back."""
         there = os.open(f"/run/netns/{namespace}", os.O_RDONLY)
         try:
             self._enter(there)
-            return socket.socket(family, kind, protocol)
+            yield
         finally:
             self._enter(self._home)
             os.close(there)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import threading
 import time
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any, Literal
@@ -12,7 +12,9 @@ from typing import Any, Literal
 from barrio.core import Compiled
 from barrio.core.compare.order import order
 from barrio.core.compare.ripple import ripple
+from barrio.core.errors import refuse
 from barrio.core.rehearse.losses import chosen
+from barrio.core.rehearse.parting import parts
 from barrio.core.rehearse.slices import Slice, Wish, choose
 from barrio.core.rehearse.stations import Machine, machines, stranger
 from barrio.rehearsal import outside
@@ -21,10 +23,11 @@ from barrio.rehearsal.asking.claims import Answer, Asking, Question, answer, beg
 from barrio.rehearsal.asking.every import QUESTIONS
 from barrio.rehearsal.changing import change
 from barrio.rehearsal.drilling import Drilled, drill
-from barrio.rehearsal.ground import Ground, Here, NoLab
+from barrio.rehearsal.ground import Ground, NoLab
 from barrio.rehearsal.hosts import Plugged
 from barrio.rehearsal.kernel import DEVICES, whole_ground
 from barrio.rehearsal.lab import Lab
+from barrio.rehearsal.room import Here
 
 GroundWish = Literal["best", "here", "apart"]
 """Where: `best` is this kernel where it has all device kinds, else one of its own; `here` is this kernel whatever it lacks."""
@@ -95,16 +98,50 @@ class Rehearsal:
         }  # fmt: skip
 
 
+Lend = Callable[[Ground, int, int], Sequence[Ground]]
+
+
+def beside(base: Ground, wanted: int, memory: int) -> list[Ground]:
+    """So many grounds more on this machine, of the kind of the first: kernels of their own, each with a processor of its own, or rooms."""
+    made: list[Ground] = []
+    try:
+        for _ in range(wanted):
+            made.append(Apart(memory, True) if isinstance(base, Apart) else Here(True))
+    except BaseException:
+        for one in made:
+            one.close()
+        raise
+    return made
+
+
+@dataclass(frozen=True, slots=True)
+class Split:
+    """Over how many grounds a rehearsal is split, and who lends those beside the first: told that, how many, and megabytes of memory for each."""
+
+    grounds: int = 1
+    lend: Lend = beside
+
+
+WHOLE = Split()
+
+
+def alone(grounds: int) -> None:
+    """Raises `Refused` (`rehearse.machines`) where a change is to be drilled on several grounds."""
+    if grounds > 1:
+        words = "A change is drilled on one machine, since cables are moved with it. Take one machine, or leave the change away."
+        raise refuse("rehearse.machines", words, "machines")
+
+
 Tell = Callable[[Rehearsal], None]
 """Is told whenever something is other. What it raises ends the rehearsal, and everything that was started goes with it."""
 
 
 def rehearse(
     compiled: Compiled, wish: Wish, questions: Sequence[Question] = QUESTIONS, ground: GroundWish = "best",
-    tell: Tell = lambda one: None, drills: Sequence[str] = (), limit: float = 0, becomes: Compiled | None = None,
+    tell: Tell = lambda one: None, drills: Sequence[str] = (), limit: float = 0, becomes: Compiled | None = None, split: Split = WHOLE,
 ) -> Rehearsal:  # fmt: skip
     """Boot a fabric, or the slice that answers for it, ask it, and take things away from it, as `losses.chosen` names them; within `limit` seconds, where
-    one is given. Where it `becomes` another, that is put on it at the end in the order of its Ripple, and asked again.
+    one is given. Where it `becomes` another, that is put on it at the end in the order of its Ripple, and asked again. It may be `split` over several grounds.
 
     Raises `Refused` for a wish that cannot be had and as files do, `NoGround` where there is no ground, and `NoLab` where a switch does not boot or the
     time is up.
@@ -114,7 +151,9 @@ def rehearse(
     losses = chosen(compiled, found.slice.keys, drills)
     found.to_drill = len(losses) + (becomes is not None)
     found.total = len(questions) * (1 if becomes is None else 2)
-    with booted(compiled, found, ground, tell, limit) as asking:
+    if becomes is not None:
+        alone(split.grounds)
+    with booted(compiled, found, ground, tell, limit, split) as asking:
         found.booted = time.monotonic() - began
         _ask(asking, questions, found, tell)
         for loss in losses:
@@ -163,10 +202,16 @@ def _become(asking: Asking, after: Compiled, found: Rehearsal, tell: Tell) -> As
 
 @contextmanager
 def booted(
-    compiled: Compiled, found: Rehearsal, ground: GroundWish, tell: Tell = lambda one: None, limit: float = 0
+    compiled: Compiled,
+    found: Rehearsal,
+    ground: GroundWish,
+    tell: Tell = lambda one: None,
+    limit: float = 0,
+    split: Split = WHOLE,
 ) -> Iterator[Asking]:
     """The slice of a rehearsal running, with its hosts and the systems outside, for so many seconds (0 for as long as it takes)."""
     keys = found.slice.keys
+    parted = parts(compiled, keys, split.grounds)
     playing, found.of_hosts = machines(compiled, keys)
     for key in keys:
         compiled.files(key)
@@ -179,9 +224,29 @@ def booted(
     )
     found.state = "makes its ground"
     tell(found)
-    base = _ground(ground, memory_for(len(keys)))
-    with _within(base, limit, found):
-        yield from _running(compiled, found, base, playing, tell)
+    grounds = max(parted.values(), default=0) + 1
+    memory = memory_for(-(-len(keys) // grounds))
+    base = _ground(ground, memory, wired=grounds > 1)
+    with _within(base, limit, found), _beside(base, split, grounds - 1, memory) as others:
+        yield from _running(compiled, found, [base, *others], parted, playing, tell)
+
+
+@contextmanager
+def _beside(base: Ground, split: Split, wanted: int, memory: int) -> Iterator[Sequence[Ground]]:
+    """The further grounds of a split; when they cannot be had, the first goes too."""
+    if not wanted:
+        yield []
+        return
+    try:
+        others = split.lend(base, wanted, memory)
+    except BaseException:
+        base.close()
+        raise
+    try:
+        yield others
+    finally:
+        for one in others:
+            one.close()
 
 
 @contextmanager
@@ -210,13 +275,19 @@ def _within(base: Ground, limit: float, found: Rehearsal) -> Iterator[None]:
 
 
 def _running(
-    compiled: Compiled, found: Rehearsal, base: Ground, playing: Sequence[Machine], tell: Tell
+    compiled: Compiled,
+    found: Rehearsal,
+    grounds: Sequence[Ground],
+    parted: Mapping[str, int],
+    playing: Sequence[Machine],
+    tell: Tell,
 ) -> Iterator[Asking]:
     keys = found.slice.keys
-    found.ground = base.called
+    found.ground = " and ".join(called(grounds))
     nobody = stranger(compiled, keys)
     systems = {name: plugged for name in found.slice.outside if (plugged := outside.plugs(compiled, name, keys)).ports}
-    lab = Lab(compiled, base, list(systems.values()), keys, [*playing, *([nobody] if nobody else [])])
+    plays = [*playing, *([nobody] if nobody else [])]
+    lab = Lab(compiled, grounds[0], list(systems.values()), keys, plays, grounds[1:], parted)
     whole = not lab.missing & DEVICES
     found.hosts = len(playing) if whole else 0
 
@@ -249,10 +320,17 @@ def _not_run(lab: Lab) -> list[str]:
     ]
 
 
-def _ground(wanted: GroundWish, memory: int) -> Ground:
+def _ground(wanted: GroundWish, memory: int, wired: bool) -> Ground:
     if wanted == "here":
-        return Here()
-    return Apart(memory) if wanted == "apart" else whole_ground(memory)
+        return Here(wired)
+    return Apart(memory, wired) if wanted == "apart" else whole_ground(memory, wired)
+
+
+def called(grounds: Sequence[Ground]) -> Iterator[str]:
+    """What grounds are called, alike ones once."""
+    for words in dict.fromkeys(one.called for one in grounds):
+        many = sum(one.called == words for one in grounds)
+        yield words if many == 1 else f"{many} × {words}"
 
 
 def _play(lab: Lab, systems: dict[str, Plugged]) -> None:

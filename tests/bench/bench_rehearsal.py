@@ -13,7 +13,7 @@ from barrio.core.brief.document import read
 from barrio.core.rehearse.slices import Wish, choose
 from barrio.rehearsal.asking.claims import Asking, answer
 from barrio.rehearsal.asking.every import BY_ID
-from barrio.rehearsal.ground import Here
+from barrio.rehearsal.room import Here
 from barrio.rehearsal.run import Rehearsal, booted
 
 BRIEF = """

@@ -16,8 +16,8 @@ from fastapi.testclient import TestClient
 from barrio.app.house import House
 from barrio.jobs import kinds
 from barrio.jobs.worker import Worker
-from barrio.rehearsal import ground
-from barrio.rehearsal.ground import PLACE, STEM
+from barrio.rehearsal import room
+from barrio.rehearsal.room import PLACE, STEM
 from tests.api.conftest import TERN
 from tests.processes import until
 
@@ -30,7 +30,7 @@ QUICK = {"ground": "here", "racks": ["t01", "t02"], "spines": 1, "questions": ["
 @pytest.fixture(autouse=True)
 def stem(monkeypatch: pytest.MonkeyPatch) -> None:
     """Labs of this test are known by their folders."""
-    monkeypatch.setattr(ground, "STEM", MINE)
+    monkeypatch.setattr(room, "STEM", MINE)
 
 
 @pytest.fixture
@@ -121,9 +121,9 @@ import sys
 from barrio.app.house import House
 from barrio.jobs.worker import Worker
 from barrio.store.database import connect
-from barrio.rehearsal import ground
+from barrio.rehearsal import room
 import time
-ground.STEM = sys.argv[2]
+room.STEM = sys.argv[2]
 Worker(House(connect(sys.argv[1]))).start()
 time.sleep(600)
 """
@@ -153,7 +153,7 @@ def test_another_worker_goes_on_when_one_is_killed_and_of_the_first_nothing_is_l
 
 @pytest.mark.usefixtures("working")
 def test_a_machine_without_the_programs_says_so(api: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("barrio.rehearsal.ground.PROGRAM", "no-such-unshare")
+    monkeypatch.setattr("barrio.rehearsal.room.PROGRAM", "no-such-unshare")
     job = begun(api)
     until(lambda: told(api, job)["state"] == "failed", 60)
     assert "no-such-unshare" in told(api, job)["words"] and "not installed" in told(api, job)["words"]

@@ -17,6 +17,7 @@ from barrio.core.rehearse.losses import Loss, chosen
 from barrio.rehearsal import changing
 from barrio.rehearsal.applying import Standing
 from barrio.rehearsal.drilling import AGAIN, SLACK, STARTS, WaveDone, _faults, _foretold, _hops, flow_of, pairs_for
+from barrio.rehearsal.flowing import Flowed
 from barrio.rehearsal.ground import Done, NoLab
 from barrio.rehearsal.taking import Taking, taking
 from tests.rehearsal.test_rehearse import BRIEF, fabric
@@ -196,5 +197,5 @@ def test_a_change_tells_the_rate_that_its_flows_had() -> None:
     one = turned(("underlay.timers", {"keepalive": 2, "hold": 6}))
     one.asking.lab.ground.rate = 500
     one.asking.lab.ground.run = lambda *words, **more: Done(0, "", "")  # type: ignore[method-assign]
-    told = changing._told(one, {"began": one.began, "flows": [], "late": 0}, [], {})
+    told = changing._told(one, Flowed((), one.began, 0), [], {})
     assert told.rate == changing._rate(one.asking) == 250

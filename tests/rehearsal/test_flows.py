@@ -9,8 +9,9 @@ from typing import Any
 
 import pytest
 
-from barrio.rehearsal.ground import Here, wait_until
+from barrio.rehearsal.ground import wait_until
 from barrio.rehearsal.probes import checksum, request, same
+from barrio.rehearsal.room import Here
 from barrio.rehearsal.servers import name_asked, told_name, told_time
 
 LINES = """netns add one

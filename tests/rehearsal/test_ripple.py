@@ -166,7 +166,7 @@ def test_nothing_happens_that_was_not_said(running: Running, change: Change) -> 
     was = _looked(running, before)
     flows = [Flow(running, host, target) for host, target in FLOWS]
     time.sleep(2)
-    moved = recabled(running.lab, before, after)
+    moved = running.lab.recable(after, running.lab.nodes)
     for one in said.switches:
         if one.key not in running.lab.nodes:
             continue
@@ -207,26 +207,6 @@ def down(running: Running, compiled: Compiled) -> list[str]:
         wanted = {one.id for one in known.every.values() if set(one.ends) <= names and one.id not in known.shut}
         found |= wanted - standing(node, compiled.models[key]).sessions.keys()
     return sorted(found)
-
-
-def recabled(lab: Lab, before: Compiled, after: Compiled) -> dict[str, list[str]]:
-    """Plug cables as the fabric has them now: those with other ends are pulled and laid anew, and new ones wait for their far end. By switch the
-    ports that a hand was on."""
-    was = {end.link.key: (end.upper_port, end.lower_port) for end in before.ends}
-    touched: dict[str, list[str]] = {}
-    for end in after.ends:
-        ends = [(end.link.upper, str(end.upper_port)), (end.link.lower, str(end.lower_port))]
-        if was.get(end.link.key) == (end.upper_port, end.lower_port):
-            continue
-        there = [lab.nodes[switch.key].namespace if switch.key in lab.nodes else lab.aside for switch, _ in ends]
-        names = [port if switch.key in lab.nodes else f"far{switch.index}{port}" for switch, port in ends]
-        if end.link.key in was:
-            lab.ip(f"link del {was[end.link.key][0]}", namespace=there[0])
-            touched.setdefault(ends[0][0].name, []).append(str(was[end.link.key][0]))
-        lab.ip(f"link add name {names[0]} netns {there[0]} type veth peer name {names[1]} netns {there[1]}")
-        for switch, port in ends:
-            touched.setdefault(switch.name, []).append(port)
-    return touched
 
 
 def _every(compiled: Compiled, key: str) -> set[str]:

@@ -14,9 +14,10 @@ import pytest
 
 from barrio.core import compile
 from barrio.core.brief.document import read
-from barrio.rehearsal.ground import Here, wait_until
+from barrio.rehearsal.ground import wait_until
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.node import Node
+from barrio.rehearsal.room import Here
 from tests.rehearsal.asked import established, planned_sessions
 from tests.rehearsal.whole import HOSTS, PATIENCE, Fabric, whole
 

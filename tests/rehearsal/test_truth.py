@@ -19,10 +19,11 @@ from barrio.core import Compiled, compile
 from barrio.core.brief.document import read
 from barrio.rehearsal.apart import Apart
 from barrio.rehearsal.asking.beside import lldp_neighbours
-from barrio.rehearsal.ground import PLACE, STEM, Done, Here, sweep, wait_until
+from barrio.rehearsal.ground import Done, wait_until
 from barrio.rehearsal.kernel import DEVICES, lacks, rehearsable
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.node import Node
+from barrio.rehearsal.room import PLACE, STEM, Here, sweep
 from tests.rehearsal.asked import established, planned_sessions
 from tests.rehearsal.whole import PATIENCE, SLOW
 
@@ -82,7 +83,7 @@ def test_a_lab_that_fails_to_boot_leaves_nothing_behind() -> None:
 KILLED = """
 import sys
 from barrio.rehearsal.apart import Apart
-from barrio.rehearsal.ground import Here
+from barrio.rehearsal.room import Here
 ground = (Here if sys.argv[1] == "here" else Apart)()
 print(ground.folder, flush=True)
 ground.start("sleep", "1000", log=ground.folder / "log")

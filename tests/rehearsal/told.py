@@ -104,8 +104,9 @@ def right(compiled: Compiled) -> Told:
     slice = choose(compiled, Wish(whole=True))
     playing, _ = machines(compiled, slice.keys)
     nobody = stranger(compiled, slice.keys)
+    ground = SimpleNamespace(at_once=2, run=lambda *words, **more: Done(0, "", ""))
     seats = {
-        station: SimpleNamespace(namespace=f"m{at}-{station.segment}")
+        station: SimpleNamespace(namespace=f"m{at}-{station.segment}", ground=ground)
         for at, one in enumerate([*playing, *([nobody] if nobody else [])])
         for station in one.stations
     }
@@ -115,7 +116,7 @@ def right(compiled: Compiled) -> Told:
     }
     lab = SimpleNamespace(
         compiled=compiled, nodes=nodes, models={key: compiled.models[key] for key in nodes}, seats=seats, missing=frozenset(),
-        ground=SimpleNamespace(at_once=2, run=lambda *words, **more: Done(0, "", "")), machines=playing,
+        ground=ground, at_once=2, laid=SimpleNamespace(grounds=(ground,), space=lambda *words: None, lay=lambda: None), machines=playing,
         node=lambda name: next(one for one in nodes.values() if one.switch.name == name),
     )  # fmt: skip
     told = Told(lab, slice)  # type: ignore[arg-type]

@@ -14,7 +14,7 @@ from typing import Any
 from barrio.core import Compiled
 from barrio.core.rehearse.slices import Slice
 from barrio.core.rehearse.stations import Station
-from barrio.rehearsal.ground import NoLab
+from barrio.rehearsal.ground import Ground, NoLab
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.node import Node
 
@@ -92,7 +92,7 @@ class Asking:
     def every(self, ask: Callable[[Node], Any], keys: Iterable[str] | None = None) -> dict[str, Any]:
         """What switches answer, by key; several are asked at once."""
         wanted = [*(self.lab.nodes if keys is None else keys)]
-        with ThreadPoolExecutor(max(2, self.lab.ground.at_once)) as pool:
+        with ThreadPoolExecutor(self.lab.at_once) as pool:
             return dict(zip(wanted, pool.map(lambda key: ask(self.lab.nodes[key]), wanted), strict=True))
 
     def told(self, daemon: str, command: str, keys: Iterable[str] | None = None) -> dict[str, Any]:
@@ -102,12 +102,19 @@ class Asking:
             key: str(lab.nodes[key].run_folder / "frr" / f"{daemon}.vty")
             for key in (lab.nodes if keys is None else keys)
         }
-        place = lab.ground.folder / f"told-{time.monotonic_ns()}"
-        place.write_text(json.dumps({"command": command, "sockets": sockets}))
-        done = lab.ground.run("python3", "-S", "-E", str(lab.ground.folder / "vty.py"), str(place), timeout=600)
-        if done.code:
-            raise NoLab(f"the switches could not be asked: {done.err.strip()[-300:]}")
-        said = json.loads(done.out)
+
+        def ask(ground: Ground) -> dict[str, Any]:
+            mine = {key: path for key, path in sockets.items() if lab.nodes[key].ground is ground}
+            return (
+                dict(self._program(ground, "vty.py", {"command": command, "sockets": mine}, "switches", 600))
+                if mine
+                else {}
+            )
+
+        with ThreadPoolExecutor(len(lab.laid.grounds)) as pool:
+            said: dict[str, Any] = {}
+            for one in pool.map(ask, lab.laid.grounds):
+                said |= one
         for key, one in said.items():
             if "fault" in one:
                 raise NoLab(f"{self.names[key]}: {daemon} does not answer: {one['fault']}")
@@ -117,15 +124,27 @@ class Asking:
         """How many answers each had, as `probes.py` counts."""
         if not asked:
             return []
-        place = self.lab.ground.folder / f"pings-{time.monotonic_ns()}"
-        place.write_text(json.dumps({"pings": list(asked), "rounds": rounds, "wait": wait}))
-        done = self.lab.ground.run(
-            "python3", "-S", "-E", str(self.lab.ground.folder / "probes.py"), str(place), timeout=300
-        )
-        if done.code:
-            raise NoLab(f"hosts could not be asked: {done.err.strip()[-300:]}")
-        found: list[int] = json.loads(done.out)
+        found = [0] * len(asked)
+
+        def ask(ground: Ground, places: Sequence[int]) -> None:
+            words = {"pings": [asked[at] for at in places], "rounds": rounds, "wait": wait}
+            for at, heard in zip(places, self._program(ground, "probes.py", words, "hosts", 300), strict=True):
+                found[at] = heard
+
+        with ThreadPoolExecutor(len(self.lab.laid.grounds)) as pool:
+            for job in [pool.submit(ask, *one) for one in self.lab.laid.by_ground([str(one["in"]) for one in asked])]:
+                job.result()
         return found
+
+    @staticmethod
+    def _program(ground: Ground, name: str, words: Mapping[str, object], who: str, seconds: float) -> Any:
+        """What one of the lab's own programs prints on a ground, told a file of words."""
+        place = ground.folder / f"{name}-{time.monotonic_ns()}"
+        ground.write(place, json.dumps(words))
+        done = ground.run("python3", "-S", "-E", str(ground.folder / name), str(place), timeout=seconds)
+        if done.code:
+            raise NoLab(f"the {who} could not be asked: {done.err.strip()[-300:]}")
+        return json.loads(done.out)
 
 
 def in_json(text: str) -> Any:

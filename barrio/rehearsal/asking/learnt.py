@@ -156,8 +156,9 @@ def moves(asking: Asking) -> list[Claim]:
     lines += [f"address add {text} dev moved{' nodad' if ':' in text else ''}" for text in (one.v4, one.v6) if text]
     silent = f"dev {home.device} root"
     try:
-        lab.ground.run("tc", "-n", home.namespace, "qdisc", "add", *silent.split(), "netem", "loss", "100%")
-        lab.ip(f"netns add {space}")
+        home.ground.run("tc", "-n", home.namespace, "qdisc", "add", *silent.split(), "netem", "loss", "100%")
+        lab.laid.space(space, away.ground)
+        lab.laid.lay()
         lab.ip(
             f"link add link {away.device} name moved netns {space} address {one.mac} type macvlan mode bridge",
             namespace=away.namespace,
@@ -165,8 +166,8 @@ def moves(asking: Asking) -> list[Claim]:
         lab.ip(*lines, namespace=space)
         found = list(_known(asking, one, other, space))
     finally:
-        lab.ground.run("ip", "netns", "del", space)
-        lab.ground.run("tc", "-n", home.namespace, "qdisc", "del", *silent.split())
+        away.ground.run("ip", "netns", "del", space)
+        home.ground.run("tc", "-n", home.namespace, "qdisc", "del", *silent.split())
     return [*found, *_known(asking, one, one, home.namespace)]
 
 

@@ -41,7 +41,7 @@ def leases(asking: Asking) -> list[Claim]:
     if absent:
         raise Unaskable(f"{' and '.join(absent)} {'is' if len(absent) == 1 else 'are'} not installed here")
     running = [
-        _serve(asking, keeper, [one for one in served if one.keeper == keeper])
+        (asking.lab.seats[keeper].ground, _serve(asking, keeper, [one for one in served if one.keeper == keeper]))
         for keeper in {one.keeper for one in served}
     ]
     try:
@@ -49,8 +49,8 @@ def leases(asking: Asking) -> list[Claim]:
             jobs = [pool.submit(_ask, asking, one, client) for one in served for client in one.clients]
             return [job.result() for job in jobs]
     finally:
-        for process in running:
-            ground.stop(process)
+        for where, process in running:
+            where.stop(process)
 
 
 def _served(asking: Asking) -> Iterator[_Served]:
@@ -69,12 +69,13 @@ def _served(asking: Asking) -> Iterator[_Served]:
 
 def _serve(asking: Asking, keeper: Station, served: list[_Served]) -> int:
     """Begin a DHCP server (dnsmasq) on the host that has its address, for all segments that ask it."""
-    seat, folder = asking.lab.seats[keeper], asking.lab.ground.folder
+    seat = asking.lab.seats[keeper]
+    folder = seat.ground.folder
     ranges = [
         f"--dhcp-range={one.prefix[5]},{one.prefix[min(60, one.prefix.num_addresses // 2)]},{one.prefix.netmask},1h"
         for one in served
     ]
-    return asking.lab.ground.start(
+    return seat.ground.start(
         "nsenter", f"--net=/run/netns/{seat.namespace}", "dnsmasq", "--port=0", "--no-daemon", "--conf-file=/dev/null", "--user=root",
         f"--interface={seat.device}", "--bind-interfaces", "--dhcp-authoritative", "--log-dhcp", f"--dhcp-leasefile={folder}/leases-{time.monotonic_ns()}",
         *ranges, log=folder / f"dnsmasq-{seat.namespace}.log",
@@ -83,25 +84,21 @@ def _serve(asking: Asking, keeper: Station, served: list[_Served]) -> int:
 
 def _ask(asking: Asking, one: _Served, client: Station) -> Claim:
     """Have a real client (dhclient) ask, without taking what it is given."""
-    ground, seat = asking.lab.ground, asking.lab.seats[client]
+    seat, server = asking.lab.seats[client], asking.lab.seats[one.keeper]
+    ground = seat.ground
     lease = ground.folder / f"lease-{time.monotonic_ns()}"
     log = Path(f"{lease}.log")
     process = ground.start(
         "nsenter", f"--net=/run/netns/{seat.namespace}", "dhclient", "-4", "-1", "-d", "-sf", "/bin/true", "--no-pid", "-lf", str(lease), seat.device, log=log,
     )  # fmt: skip
-    wait_until(lambda: "fixed-address" in _text(asking, lease), PATIENCE)
+    wait_until(lambda: "fixed-address" in (ground.read(lease) or ""), PATIENCE)
     ground.stop(process)
-    given = re.findall(r"fixed-address ([\d.]+);", _text(asking, lease))
+    given = re.findall(r"fixed-address ([\d.]+);", ground.read(lease) or "")
     holds = bool(given) and ip_address(given[-1]) in one.prefix
     leaf = client.leaves[0]
     return Claim(
         f"{client.name} on {' and '.join(client.leaves)} is given an address by {one.server}", holds, leaf, f"an address of {one.prefix}",
         f"it was given {given[-1]}" if given else "it was given none", f"dhclient -4 -1 -d {seat.device}",
-        "" if holds else excerpt(f"{_text(asking, log)}\n{_text(asking, ground.folder / f'dnsmasq-{asking.lab.seats[one.keeper].namespace}.log')[-300:]}"),
+        "" if holds else excerpt(f"{ground.read(log)}\n{(server.ground.read(server.ground.folder / f'dnsmasq-{server.namespace}.log') or '')[-300:]}"),
         f"switches/{leaf}/segments/{client.segment}/vrf",
     )  # fmt: skip
-
-
-def _text(asking: Asking, path: Path) -> str:
-    """What stands in a file of the ground; nothing while it is not there."""
-    return asking.lab.ground.run("sh", "-c", 'cat "$1" 2>/dev/null', "sh", str(path)).out

@@ -13,7 +13,8 @@ from pathlib import Path
 
 from barrio.core.model.switch import SwitchModel
 from barrio.rehearsal.asking.claims import Asking, Claim, Unaskable, excerpt
-from barrio.rehearsal.ground import Done
+from barrio.rehearsal.ground import Done, Ground
+from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.node import Node
 
 PROGRAMS = {"chronyd": "chrony", "rsyslogd": "rsyslog", "sshd": "openssh-server", "ssh": "openssh-client"}
@@ -47,7 +48,7 @@ class _Served:
 
     heard_file: Path
     key: Path
-    processes: list[int] = field(default_factory=list)
+    processes: list[tuple[Ground, int]] = field(default_factory=list)
 
     def heard(self, asking: Asking) -> list[dict[str, str]]:
         text = asking.lab.ground.run("cat", str(self.heard_file)).out
@@ -70,20 +71,32 @@ def begin(asking: Asking) -> None:
     made = lab.ground.run("sh", "-ec", _KEYS, "sh", str(key))
     if made.code:
         raise Unaskable(f"keys for a trial of signing in could not be made: {made.err.strip()[-200:]}")
+    _hand_out(lab, key)
     common = next(iter(lab.models.values())).common
     told = {
         "time": _addresses(common.ntp), "names": _addresses(common.dns), "logs": _addresses(common.syslog),
         "port": common.syslog_port, "over": common.syslog_over,
     }  # fmt: skip
     word = lab.ground.folder / f"servers-{time.monotonic_ns()}"
-    word.write_text(json.dumps(told))
+    lab.ground.write(word, json.dumps(told))
     served = asking.begun["services"] = _Served(lab.ground.folder / f"{word.name}.log", key)
     played = ("python3", "-S", "-E", str(lab.ground.folder / "servers.py"), str(word))
-    served.processes.append(lab.ground.start("nsenter", f"--net=/run/netns/{lab.oob}", *played, log=served.heard_file))
+    within = ("nsenter", f"--net=/run/netns/{lab.oob}")
+    served.processes.append((lab.ground, lab.ground.start(*within, *played, log=served.heard_file)))
     served.until(asking, lambda heard: any(one["what"] == "ready" for one in heard), 20)
-    with ThreadPoolExecutor(max(2, lab.ground.at_once)) as pool:
+    with ThreadPoolExecutor(lab.at_once) as pool:
         for started in pool.map(lambda switch: _serve(asking, switch, key), lab.nodes):
             served.processes += started
+
+
+def _hand_out(lab: Lab, key: Path) -> None:
+    """Give the keys of the trial to the other grounds of the lab, at the same place."""
+    for ground in lab.laid.grounds:
+        for ending in (".pub", ".host", ".host.pub", ".hash"):
+            path = Path(f"{key}{ending}")
+            if ground is not lab.ground and (text := lab.ground.read(path)) is not None:
+                mask = "022" if ending.endswith("pub") else "077"
+                ground.run("sh", "-ec", 'umask "$2" && cat > "$1"', "sh", str(path), mask, given=text)
 
 
 def _addresses(servers: Sequence[object]) -> list[str]:
@@ -98,33 +111,34 @@ def services(asking: Asking) -> list[Claim]:
         begin(asking)
     served: _Served = asking.begun.pop("services")
     try:
-        with ThreadPoolExecutor(max(2, lab.ground.at_once)) as pool:
+        with ThreadPoolExecutor(lab.at_once) as pool:
             for switch in lab.nodes:
                 _log(asking, switch)
             names = dict(zip(lab.nodes, pool.map(lambda switch: _ask_names(asking, switch), lab.nodes), strict=True))
         served.until(asking, lambda heard: _all_heard(asking, heard), PATIENCE)
         heard = served.heard(asking)
         found = [claim for switch in lab.nodes for claim in _told(asking, switch, heard, names[switch])]
-        with ThreadPoolExecutor(max(2, lab.ground.at_once)) as pool:
+        with ThreadPoolExecutor(lab.at_once) as pool:
             for claims in pool.map(lambda switch: list(_sign_in(asking, switch, served.key)), lab.nodes):
                 found += claims
         return found
     finally:
-        for process in served.processes:
-            lab.ground.stop(process)
+        for ground, process in served.processes:
+            ground.stop(process)
 
 
 def _log(asking: Asking, switch: str) -> None:
     """Have something logged on a switch."""
     node = asking.lab.nodes[switch]
     line = node.run_folder / "services" / "log"
-    if asking.lab.ground.exists(line, 20):
+    if node.ground.exists(line, 20):
         node.ask("logger", "--socket", str(line), "-p", "daemon.warning", _SAID)
 
 
-def _serve(asking: Asking, switch: str, key: Path) -> list[int]:
+def _serve(asking: Asking, switch: str, key: Path) -> list[tuple[Ground, int]]:
     """Start what serves and asks on a switch."""
-    node, ground = asking.lab.nodes[switch], asking.lab.ground
+    node = asking.lab.nodes[switch]
+    ground = node.ground
     place = node.run_folder / "services"
     if ground.run("test", "-d", str(place)).code:
         node.run("sh", "-e", str(ground.folder / "services.sh"), str(node.folder), str(node.run_folder), str(key))
@@ -133,13 +147,13 @@ def _serve(asking: Asking, switch: str, key: Path) -> list[int]:
         ("rsyslogd", "-n", "-f", f"{place}/rsyslog.conf", "-i", f"{place}/rsyslog.pid"),
         ("/usr/sbin/sshd", "-D", "-e", "-f", f"{place}/sshd_config"),
     )
-    return [ground.start(*node.within, *one, log=node.folder / f"{Path(one[0]).name}.log") for one in words]
+    return [(ground, ground.start(*node.within, *one, log=node.folder / f"{Path(one[0]).name}.log")) for one in words]
 
 
 def _ask_names(asking: Asking, switch: str) -> dict[str, str]:
     """What a switch's own name servers answer, by server."""
     node = asking.lab.nodes[switch]
-    told = (node.folder / "etc/resolv.conf").read_text() if (node.folder / "etc/resolv.conf").exists() else ""
+    told = node.files.get("etc/resolv.conf", "")
     servers = re.findall(r"^nameserver (\S+)$", told, re.MULTILINE)
     said = node.ask("python3", "-S", "-E", "-c", _ASK_NAME, *servers).out if servers else ""
     return dict(line.split(" ", 1) for line in said.splitlines() if " " in line)
@@ -160,7 +174,7 @@ def _all_heard(asking: Asking, heard: Sequence[dict[str, str]]) -> bool:
 
 def _took_time(node: Node) -> str:
     """The server whose time a switch took, as its chronyd says; empty while it has none."""
-    said = node.ground.run("sh", "-c", 'cat "$1" 2>/dev/null', "sh", str(node.folder / "chronyd.log")).out
+    said = node.ground.read(node.folder / "chronyd.log") or ""
     chosen = re.findall(r"Selected source (\S+)", said)
     return str(chosen[-1]) if chosen else ""
 

@@ -46,6 +46,7 @@ export function Composer({ fabric, busy, onBegin, onLeave }: Props) {
 	const [named, setNamed] = useState("");
 	const [minutes, setMinutes] = useState("60");
 	const [change, setChange] = useState(false);
+	const [machines, setMachines] = useState(1);
 	const [asked, setAsked] = useState<readonly string[] | null>(null);
 	const wish: Wish = {
 		edition,
@@ -58,6 +59,7 @@ export function Composer({ fabric, busy, onBegin, onLeave }: Props) {
 		drills: words(taken === CERTAIN ? named : taken),
 		minutes: bounded(minutes, 1, 1440),
 		change: change && edition > 0,
+		machines,
 	};
 	const switches = useSwitches(fabric.name, fabric.version).data ?? [];
 	const settled = useSettled(wish, 250);
@@ -131,8 +133,21 @@ export function Composer({ fabric, busy, onBegin, onLeave }: Props) {
 					onChange={(value) => setGround(value as Wish["ground"])}
 					options={[
 						["best", "a kernel that has every kind of device"],
-						["here", "this machine's kernel, without what it lacks"],
+						["here", "the very kernel, without what it lacks,"],
 						["apart", "a kernel of its own"],
+					]}
+				/>{" "}
+				of{" "}
+				<Choice
+					label="How many machines"
+					value={String(machines)}
+					onChange={(value) => setMachines(Number(value))}
+					options={[
+						["1", "this machine"],
+						...[2, 3, 4, 6, 8, 12, 16].map((many): [string, string] => [
+							String(many),
+							`each of ${many} machines`,
+						]),
 					]}
 				/>
 				, and ask it{" "}
@@ -226,6 +241,12 @@ export function Composer({ fabric, busy, onBegin, onLeave }: Props) {
 									...preview.outside,
 								].join(", ")}
 							</Line>
+							{(preview.parts?.length ?? 0) > 1 && (
+								<Line term="splits it">
+									into {preview.parts?.join(", ")} switches, the first of them here; workers on other machines
+									lend the rest
+								</Line>
+							)}
 							{preview.left_out.length > 0 && <Line term="leaves out">{preview.left_out.join("; ")}</Line>}
 							{preview.cannot.length > 0 && (
 								<Line term="cannot prove">
