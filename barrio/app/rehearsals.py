@@ -18,7 +18,7 @@ from barrio.core.rehearse.parting import parts
 from barrio.core.rehearse.slices import Slice, Wish, choose
 from barrio.core.rehearse.stations import machines
 from barrio.rehearsal.asking.every import QUESTIONS, chosen
-from barrio.rehearsal.run import GroundWish, Lend, Rehearsal, Split, alone, beside, rehearse
+from barrio.rehearsal.run import AS_SERVES, GroundWish, Lend, Rehearsal, Split, alone, beside, rehearse
 from barrio.store import editions, rehearsals
 from barrio.store.rehearsals import Rehearsed
 
@@ -183,7 +183,7 @@ def perform(desk: Desk, job: int, name: str, said: Mapping[str, Any], tell: Any,
 
     ground = cast(GroundWish, asked.ground)
     found = rehearse(
-        compiled, asked.wish, chosen(asked.questions), ground, told, asked.drills, asked.minutes * 60, becomes, Split(asked.machines, lend),
+        compiled, asked.wish, chosen(asked.questions), ground, told, asked.drills, asked.minutes * 60, becomes, Split(asked.machines, lend) if asked.machines > 1 else AS_SERVES,
     )  # fmt: skip
     with desk.house.alone() as connection:
         rehearsals.keep(connection, job, found.values())

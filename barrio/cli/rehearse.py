@@ -54,8 +54,13 @@ def run(
         Where, typer.Option(help="best: this kernel where it has all device kinds, else one of its own; here; apart.")
     ] = Where.BEST,
     split: Annotated[
-        int, typer.Option(help="Split it over so many kernels of this machine: each has a processor.", min=1)
-    ] = 1,
+        int | None,
+        typer.Option(
+            help="Split it over so many kernels of this machine, each with a processor; as many as serve it without.",
+            min=1,
+            max=16,
+        ),
+    ] = None,
     limit: Annotated[int, typer.Option(help="End it after so many minutes, with exit code 3; 0 for never.", min=0)] = 0,
     was: Annotated[
         Path | None,
@@ -85,7 +90,9 @@ def run(
     progress = Progress()
     try:
         with told(brief):
-            found = rehearse(compiled, wish, asked, ground.value, progress, drill, limit * 60, becomes, Split(split))
+            found = rehearse(
+                compiled, wish, asked, ground.value, progress, drill, limit * 60, becomes, Split(split or 0)
+            )
     except NoLab as error:
         progress.clear()
         fail(3, str(error))

@@ -13,6 +13,7 @@ from typing import Any
 from barrio.core.rehearse.stations import Station
 from barrio.rehearsal.asking.claims import Asking
 from barrio.rehearsal.ground import Ground, NoLab
+from barrio.rehearsal.tally import told
 
 Pair = tuple[Station, Station]
 Act = Mapping[str, object]
@@ -29,8 +30,7 @@ class Flowed:
 
 @dataclass(frozen=True, slots=True)
 class Flowing:
-    """Flows that are to run: between these hosts, so many packets a second, for so many seconds, with what is done meanwhile on each ground. Both hosts of a
-    pair are on one ground, whatever is between them."""
+    """Flows that are to run: between these hosts, so many packets a second, for so many seconds, with what is done meanwhile on each ground."""
 
     asking: Asking
     pairs: Sequence[Pair]
@@ -40,16 +40,11 @@ class Flowing:
 
     def _words(self, ground: Ground) -> dict[str, object]:
         seats = self.asking.lab.seats
-        flows = [
-            {
-                "from": seats[one].namespace,
-                "to": seats[other].namespace,
-                "at": other.address(False),
-                "source": 41001 + at,
-            }
-            for at, (one, other) in enumerate(self.pairs)
-            if seats[one].ground is ground
-        ]
+        flows = []
+        for number, (one, other) in enumerate(self.pairs):
+            sends = {"from": seats[one].namespace} if seats[one].ground is ground else {}
+            hears = {"to": seats[other].namespace} if seats[other].ground is ground else {}
+            flows += [{"number": number, "at": other.address(False), **sends, **hears}] if sends or hears else []
         stop = str(self._stop_file(ground))
         acts = list(self.acts.get(ground, ()))
         return {"flows": flows, "rate": self.rate, "seconds": self.seconds, "acts": acts, "stop": stop}
@@ -60,8 +55,13 @@ class Flowing:
         with ThreadPoolExecutor(len(grounds)) as pool:
             said = dict(zip(grounds, pool.map(self._on, grounds), strict=True))
         seats, began = self.asking.lab.seats, float(said[grounds[0]]["began"])
-        by_ground = {ground: iter(_moved(one, float(one["began"]) - began)) for ground, one in said.items()}
-        flows = tuple(next(by_ground[seats[one].ground]) for one, _ in self.pairs)
+        flows = tuple(
+            told(
+                said[seats[one].ground]["sent"][str(at)], said[seats[other].ground]["arrived"][str(at)], self.rate,
+                float(said[seats[one].ground]["began"]) - began,
+            )
+            for at, (one, other) in enumerate(self.pairs)
+        )  # fmt: skip
         return Flowed(flows, began, sum(int(one["late"]) for one in said.values()))
 
     def _on(self, ground: Ground) -> dict[str, Any]:
@@ -81,17 +81,3 @@ class Flowing:
 
     def _stop_file(self, ground: Ground) -> Path:
         return ground.folder / f"stop-{id(self)}"
-
-
-def _moved(said: Mapping[str, Any], by: float) -> list[dict[str, Any]]:
-    """Flows with their silences told from the moment at which those of the first ground began."""
-    return [
-        {**one, "silences": [[low + by, high + by, count] for low, high, count in one["silences"]]}
-        for one in said["flows"]
-    ]
-
-
-def on_one_ground(asking: Asking, one: Station, other: Station) -> bool:
-    """Whether a flow can be had between two hosts: packets are sent and counted by one process."""
-    seats = asking.lab.seats
-    return seats[one].ground is seats[other].ground

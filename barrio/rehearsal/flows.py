@@ -1,17 +1,16 @@
 """Flows between hosts of a lab while something happens: packets sent at a steady rate and counted where they arrive, by one process.
 
 It stands alone (standard library only), since it runs on the lab's ground. Its word is a file with
-`{"flows": [{"from": "namespace", "to": "namespace", "at": "10.72.1.11", "source": 40001}, ...], "rate": 1000, "seconds": 12.0,
-"acts": [{"at": 2.0, "run": ["ip", ...], "name": "away"}, ...], "stop": "file"}`. Acts are commands that are begun at their time; where there is a `stop`, it ends
-when that file comes to be there. It prints
-`{"flows": [{"sent", "received", "doubled", "silences": [[from, to, lost], ...], "heard": [...]}, ...], "acts": [...], "began": ..., "late": ...}`: seconds
-since it began, `heard` the share that arrived of what was sent in each tenth of a second, `began` as seconds since 1970, and `late` how many packets
-could not be sent in time and were not sent at all.
+`{"flows": [{"number": 0, "from": "namespace", "to": "namespace", "at": "10.72.1.11"}, ...], "rate": 1000, "seconds": 12.0,
+"acts": [{"at": 2.0, "run": ["ip", ...], "name": "away"}, ...], "stop": "file"}`. A flow without `from` is sent on another ground, one without `to` is heard
+there. Acts are commands that are begun at their time; where there is a `stop`, it ends when that file comes to be there. It prints
+`{"sent": {"0": [[0.0, 5000], ...]}, "arrived": {"0": [[1, 4990], [0, 10], ...]}, "acts": [...], "began": ..., "late": ...}`. By flow: when its packets were
+sent, as runs of so many from so many seconds since it began; and how often each arrived, as runs alike. `began` is in seconds since 1970, and `late` how
+many packets could not be sent in time and were not sent at all. `barrio.rehearsal.tally` makes of it what became of a flow.
 """
 
 from __future__ import annotations
 
-import array
 import contextlib
 import json
 import os
@@ -21,6 +20,7 @@ import struct
 import subprocess
 import sys
 import time
+from itertools import groupby
 from typing import Any
 
 sys.path.insert(0, os.path.dirname(os.path.abspath(__file__)))  # noqa: PTH100, PTH120  # stands alone, beside its neighbour
@@ -28,58 +28,41 @@ sys.path.insert(0, os.path.dirname(os.path.abspath(__file__)))  # noqa: PTH100, 
 from probes import Namespaces  # type: ignore[import-not-found]
 
 PORT = 40000
-MOST_SILENCES = 60
 TENTH = 0.1
+MOST = 1 << 22
+"""Packets of a flow."""
 PACKET = struct.Struct("!II")
 
 
 class Flow:
-    """One flow: what was sent when, and what arrived."""
+    """One flow: what was sent when."""
 
-    def __init__(self, spaces: Any, number: int, said: dict[str, Any]) -> None:
-        self.number = number
+    def __init__(self, spaces: Any, said: dict[str, Any]) -> None:
+        self.number = int(said["number"])
         six = ":" in said["at"]
         self.socket: socket.socket = spaces.socket(
             said["from"], socket.AF_INET6 if six else socket.AF_INET, socket.SOCK_DGRAM, 0
         )
         self.socket.setblocking(False)
-        self.socket.bind(("::" if six else "0.0.0.0", said["source"]))
+        self.socket.bind(("::" if six else "0.0.0.0", PORT + 1 + self.number))
         self.to = (said["at"], PORT)
-        self.sent = array.array("d")
-        self.arrived = bytearray()
+        self.sent: list[list[float]] = []
+        self.serial = 0
 
-    def send(self, now: float) -> None:
-        serial = len(self.sent)
-        self.sent.append(now)
-        self.arrived.append(0)
+    def send(self, now: float, goes_on: bool) -> None:
+        if goes_on:
+            self.sent[-1][1] += 1
+        else:
+            self.sent.append([round(now, 6), 1])
         # A host whose own link is away cannot send; that packet is lost like any other.
         with contextlib.suppress(OSError):
-            self.socket.sendto(PACKET.pack(self.number, serial), self.to)
+            self.socket.sendto(PACKET.pack(self.number, self.serial), self.to)
+        self.serial += 1
 
-    def told(self) -> dict[str, Any]:
-        silences: list[list[float]] = []
-        since = 0
-        for serial in range(len(self.sent) + 1):
-            there = serial == len(self.sent) or self.arrived[serial]
-            if not there:
-                since += 1
-            elif since:
-                ends = self.sent[serial] if serial < len(self.sent) else self.sent[-1]
-                silences.append([round(self.sent[serial - since], 4), round(ends, 4), since])
-                since = 0
-        longest = sorted(silences, key=lambda one: -one[2])[:MOST_SILENCES]
-        return {
-            "sent": len(self.sent), "received": sum(1 for one in self.arrived if one), "doubled": sum(one - 1 for one in self.arrived if one > 1),
-            "silences": sorted(longest), "heard": self._heard(),
-        }  # fmt: skip
 
-    def _heard(self) -> list[float]:
-        sent: dict[int, int] = {}
-        came: dict[int, int] = {}
-        for at, there in zip(self.sent, self.arrived, strict=True):
-            sent[int(at / TENTH)] = sent.get(int(at / TENTH), 0) + 1
-            came[int(at / TENTH)] = came.get(int(at / TENTH), 0) + bool(there)
-        return [round(came[at] / sent[at], 3) if at in sent else -1 for at in range(max(sent, default=-1) + 1)]
+def runs(values: bytearray) -> list[list[int]]:
+    """Values as runs of alike ones."""
+    return [[value, len(list(alike))] for value, alike in groupby(values)]
 
 
 class Run:
@@ -87,7 +70,8 @@ class Run:
 
     def __init__(self, said: dict[str, Any]) -> None:
         spaces = Namespaces()
-        self.flows = [Flow(spaces, at, one) for at, one in enumerate(said["flows"])]
+        self.flows = [Flow(spaces, one) for one in said["flows"] if "from" in one]
+        self.arrived = {int(one["number"]): bytearray() for one in said["flows"] if "to" in one}
         self.step, self.seconds = 1.0 / said["rate"], float(said["seconds"])
         self.acts = sorted(said.get("acts", []), key=lambda one: one["at"])
         self.done: list[dict[str, Any]] = []
@@ -95,7 +79,7 @@ class Run:
         self.late = 0
         self.ears = select.epoll()
         self.sockets: dict[int, socket.socket] = {}
-        for namespace, six in {(one["to"], ":" in one["at"]) for one in said["flows"]}:
+        for namespace, six in {(one["to"], ":" in one["at"]) for one in said["flows"] if "to" in one}:
             ear = spaces.socket(namespace, socket.AF_INET6 if six else socket.AF_INET, socket.SOCK_DGRAM, 0)
             ear.setblocking(False)
             if six:
@@ -107,7 +91,7 @@ class Run:
 
     def go(self) -> dict[str, Any]:
         began, wall = time.monotonic(), time.time()
-        due, last = 0.0, self.seconds + 1.0
+        due, last, goes_on = 0.0, self.seconds + 1.0, False
         running: list[subprocess.Popen[bytes]] = []
         while (now := time.monotonic() - began) < last:
             if self.stop and now - self.looked > TENTH and due < self.seconds:
@@ -122,14 +106,18 @@ class Run:
                 skipped = int((now - due) / self.step)
                 self.late += skipped * len(self.flows) if due < self.seconds else 0
                 due += skipped * self.step
+                goes_on = goes_on and not skipped
             while due <= now and due < self.seconds:
                 for flow in self.flows:
-                    flow.send(due)
+                    flow.send(due, goes_on)
+                goes_on = True
                 due += self.step
             self._hear(max(0.0, min(0.02, began + due - time.monotonic())) if due < self.seconds else 0.02)
         for process in running:
             process.wait()
-        return {"flows": [one.told() for one in self.flows], "acts": self.done, "began": wall, "late": self.late}
+        sent = {one.number: one.sent for one in self.flows}
+        arrived = {number: runs(one) for number, one in self.arrived.items()}
+        return {"sent": sent, "arrived": arrived, "acts": self.done, "began": wall, "late": self.late}
 
     def _hear(self, wait: float) -> None:
         for number, _ in self.ears.poll(wait):
@@ -137,8 +125,12 @@ class Run:
             with contextlib.suppress(BlockingIOError):
                 while True:
                     flow, serial = PACKET.unpack(ear.recv(64)[:8])
-                    arrived = self.flows[flow].arrived
-                    if serial < len(arrived) and arrived[serial] < 255:
+                    arrived = self.arrived.get(flow)
+                    if arrived is None or serial > MOST:
+                        continue
+                    if serial >= len(arrived):
+                        arrived.extend(bytes(serial + 1 - len(arrived)))
+                    if arrived[serial] < 255:
                         arrived[serial] += 1
 
 

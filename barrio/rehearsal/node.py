@@ -34,7 +34,7 @@ _DARK = """
 ip -j link | python3 -S -E -c 'import json, sys; [print("link set", one["ifname"], "down") for one in json.load(sys.stdin)]' | ip -force -batch -
 ip -j -d link | python3 -S -E -c 'import json, sys
 kind = lambda one: one.get("linkinfo", {}).get("info_kind", "")
-[print("link del", one["ifname"]) for one in json.load(sys.stdin) if kind(one) not in ("", "veth")]' | ip -force -batch -
+[print("link del", one["ifname"]) for one in json.load(sys.stdin) if kind(one) not in ("", "veth", "tun")]' | ip -force -batch -
 ip address flush scope global
 ip -4 route flush table all
 ip -6 route flush table all

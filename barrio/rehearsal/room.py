@@ -40,6 +40,10 @@ MOST = 1 << 14
 """Bytes of a message on the wire."""
 
 
+SO_SNDBUFFORCE = 32
+"""Of socket(7), which Python does not name."""
+
+
 class Room(Ground):
     """A room on this machine. Raises `NoGround` when it does not come up. Its `folder` is seen from both sides under the same path."""
 
@@ -69,6 +73,10 @@ class Room(Ground):
         far: socket.socket | None = None
         if wired:
             self._wire, far = socket.socketpair(socket.AF_UNIX, socket.SOCK_SEQPACKET)
+            for end in (self._wire, far):
+                # Whoever may not have so much has less.
+                with contextlib.suppress(OSError):
+                    end.setsockopt(socket.SOL_SOCKET, SO_SNDBUFFORCE, 1 << 22)
         self._far = far.fileno() if far is not None else -1
         # It ends when this process does, however it comes to that.
         gone, self._alive = os.pipe()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import threading
 import time
 from collections.abc import Callable, Iterator, Mapping, Sequence
@@ -116,13 +117,16 @@ def beside(base: Ground, wanted: int, memory: int) -> list[Ground]:
 
 @dataclass(frozen=True, slots=True)
 class Split:
-    """Over how many grounds a rehearsal is split, and who lends those beside the first: told that, how many, and megabytes of memory for each."""
+    """Over how many grounds a rehearsal is split, and who lends those beside the first: told that, how many, and megabytes of memory for each. With 0 it is as
+    many as serve it on this machine: a kernel of its own has one processor, so that two are up in half the time."""
 
     grounds: int = 1
     lend: Lend = beside
 
 
-WHOLE = Split()
+WHOLE, AS_SERVES = Split(), Split(0)
+LEAST, MOST = 2, 4
+"""Switches for each of the kernels of its own that a rehearsal takes by itself, and how many of those at most."""
 
 
 def alone(grounds: int) -> None:
@@ -138,7 +142,7 @@ Tell = Callable[[Rehearsal], None]
 
 def rehearse(
     compiled: Compiled, wish: Wish, questions: Sequence[Question] = QUESTIONS, ground: GroundWish = "best",
-    tell: Tell = lambda one: None, drills: Sequence[str] = (), limit: float = 0, becomes: Compiled | None = None, split: Split = WHOLE,
+    tell: Tell = lambda one: None, drills: Sequence[str] = (), limit: float = 0, becomes: Compiled | None = None, split: Split = AS_SERVES,
 ) -> Rehearsal:  # fmt: skip
     """Boot a fabric, or the slice that answers for it, ask it, and take things away from it, as `losses.chosen` names them; within `limit` seconds, where
     one is given. Where it `becomes` another, that is put on it at the end in the order of its Ripple, and asked again. It may be `split` over several grounds.
@@ -153,6 +157,10 @@ def rehearse(
     found.total = len(questions) * (1 if becomes is None else 2)
     if becomes is not None:
         alone(split.grounds)
+        split = WHOLE
+    if losses and not split.grounds:
+        # What is lost is counted on one kernel, where nothing but its own switching is between two hosts.
+        split = WHOLE
     with booted(compiled, found, ground, tell, limit, split) as asking:
         found.booted = time.monotonic() - began
         _ask(asking, questions, found, tell)
@@ -211,7 +219,6 @@ def booted(
 ) -> Iterator[Asking]:
     """The slice of a rehearsal running, with its hosts and the systems outside, for so many seconds (0 for as long as it takes)."""
     keys = found.slice.keys
-    parted = parts(compiled, keys, split.grounds)
     playing, found.of_hosts = machines(compiled, keys)
     for key in keys:
         compiled.files(key)
@@ -224,9 +231,10 @@ def booted(
     )
     found.state = "makes its ground"
     tell(found)
+    memory = memory_for(-(-len(keys) // max(1, split.grounds)))
+    base = _ground(ground, memory, wired=split.grounds != 1)
+    parted = parts(compiled, keys, split.grounds or _serving(base, len(keys)))
     grounds = max(parted.values(), default=0) + 1
-    memory = memory_for(-(-len(keys) // grounds))
-    base = _ground(ground, memory, wired=grounds > 1)
     with _within(base, limit, found), _beside(base, split, grounds - 1, memory) as others:
         yield from _running(compiled, found, [base, *others], parted, playing, tell)
 
@@ -324,6 +332,11 @@ def _ground(wanted: GroundWish, memory: int, wired: bool) -> Ground:
     if wanted == "here":
         return Here(wired)
     return Apart(memory, wired) if wanted == "apart" else whole_ground(memory, wired)
+
+
+def _serving(base: Ground, switches: int) -> int:
+    """How many grounds like this one serve so many switches on this machine."""
+    return max(1, min(MOST, os.cpu_count() or 1, switches // LEAST)) if isinstance(base, Apart) else 1
 
 
 def called(grounds: Sequence[Ground]) -> Iterator[str]:

@@ -17,6 +17,7 @@ from barrio.core import Compiled, Refused, compile
 from barrio.core.brief.document import read
 from barrio.core.brief.model import Brief
 from barrio.core.rehearse import losses
+from barrio.core.rehearse.parting import MOST, cut, parts
 from barrio.core.rehearse.paths import neighbours, widths
 from barrio.core.rehearse.slices import Wish, choose
 from barrio.core.rehearse.stations import machines, reaches, stranger
@@ -241,3 +242,36 @@ def test_switches_in_a_language_that_no_daemon_reads_are_left_out_and_named() ->
     assert not found.whole
     with pytest.raises(Refused, match="ietf-json is read by no daemon here"):
         choose(compile(read(text + "\ntarget: ietf-json\n").brief), Wish())
+
+
+@given(briefs(), st.integers(1, 6))
+@tries(40)
+def test_a_slice_is_split_so_that_racks_stay_together_and_no_ground_is_idle(said: dict[str, Any], grounds: int) -> None:
+    compiled = compile(Brief.model_validate(said))
+    keys = [one.key for one in compiled.staged]
+    found = parts(compiled, keys, grounds)
+    assert found.keys() == set(keys)
+    used = sorted(set(found.values()))
+    assert used == list(range(len(used))) and len(used) <= grounds
+    by_rack: dict[str, set[int]] = {}
+    for one in (one for one in compiled.staged if one.is_leaf):
+        by_rack.setdefault(str(one.rack), set()).add(found[one.key])
+    assert all(len(grounds) == 1 for grounds in by_rack.values()), "hosts hang on several leaves of a rack"
+    assert parts(compiled, keys, 1) == dict.fromkeys(keys, 0) and cut(compiled, dict.fromkeys(keys, 0)) == 0
+
+
+def test_a_large_fabric_is_shared_out_evenly_and_pods_are_cut_as_little_as_can_be() -> None:
+    pelican = example("pelican")
+    keys = [one.key for one in pelican.staged]
+    found = parts(pelican, keys, 2)
+    shares = Counter(found.values())
+    assert abs(shares[0] - shares[1]) <= 4
+    here = [pelican.structure.by_key[key] for key, at in found.items() if at == 0]
+    scattered = {key: at % 2 for at, key in enumerate(keys)}
+    assert cut(pelican, found) < cut(pelican, scattered)
+    assert {one.pod for one in here if one.is_leaf} != {one.pod for one in pelican.structure.leaves}, (
+        "whole pods are here"
+    )
+    for wrong in (0, MOST + 1):
+        with pytest.raises(Refused, match="1 to 16 machines"):
+            parts(pelican, keys, wrong)

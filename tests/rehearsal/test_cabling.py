@@ -28,23 +28,20 @@ class Wired(Lab):
         self.cables = cables
 
     def _cable(self) -> None:
-        self.ip(*(f"netns add {node.namespace}" for node in self.nodes.values()))
+        for node in self.nodes.values():
+            self.laid.space(node.namespace, node.ground)
         self.lay(self.cables)
 
     def _boot(self, node: Node) -> None:
-        node.folder.mkdir(parents=True)
         self.ground.run("mkdir", "-p", str(node.run_folder))
         node.wake(dict(self.compiled.files(node.switch.key)))
         node.announce()
 
     def lay(self, cables: set[Cable]) -> None:
         ends = [[(self.node(port.system).namespace, port.name) for port in sorted(cable)] for cable in cables]
-        self.ip(
-            *(
-                f"link add name {one} netns {here} type veth peer name {other} netns {there}"
-                for (here, one), (there, other) in ends
-            )
-        )
+        for one, other in ends:
+            self.laid.cable(one, other)
+        self.laid.lay()
         for namespace in {namespace for pair in ends for namespace, _ in pair}:
             ports = [port for pair in ends for there, port in pair if there == namespace]
             self.ip(*(f"link set {port} up" for port in ports), namespace=namespace)

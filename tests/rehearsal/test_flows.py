@@ -13,6 +13,7 @@ from barrio.rehearsal.ground import wait_until
 from barrio.rehearsal.probes import checksum, request, same
 from barrio.rehearsal.room import Here
 from barrio.rehearsal.servers import name_asked, told_name, told_time
+from barrio.rehearsal.tally import told
 
 LINES = """netns add one
 netns add two
@@ -42,14 +43,12 @@ def program(ground: Here, name: str, word: dict[str, Any]) -> Any:
 
 
 def flows(ground: Here, *acts: tuple[float, str], **more: Any) -> Any:
-    said = [{"at": at, "name": "act", "run": ["sh", "-c", words]} for at, words in acts]
+    doing = [{"at": at, "name": "act", "run": ["sh", "-c", words]} for at, words in acts]
     plan = {
-        "flows": [
-            {"from": "one", "to": "two", "at": to, "source": 41001 + at}
-            for at, to in enumerate(("10.7.0.2", "fd07::2"))
-        ]
+        "flows": [{"number": at, "from": "one", "to": "two", "at": to} for at, to in enumerate(("10.7.0.2", "fd07::2"))]
     }
-    return program(ground, "flows.py", plan | {"rate": 200, "seconds": 3.0, "acts": said} | more)
+    said = program(ground, "flows.py", plan | {"rate": 200, "seconds": 3.0, "acts": doing} | more)
+    return said | {"flows": [told(said["sent"][at], said["arrived"][at], 200) for at in "01"]}
 
 
 def test_each_ping_has_its_own_answer_and_a_packet_too_large_is_told_apart(ground: Here) -> None:
@@ -90,6 +89,36 @@ def test_flows_end_when_a_file_says_so(ground: Here) -> None:
     assert 100 < said["flows"][0]["sent"] < 4000 and said["flows"][0]["received"] == said["flows"][0]["sent"]
 
 
+def test_a_flow_is_told_the_same_when_one_program_sends_and_another_hears(ground: Here) -> None:
+    """As when its two hosts are on two machines: what one sent and the other heard makes one flow, with times of the one that sent."""
+    words = {"rate": 200, "seconds": 2.0}
+    with ThreadPoolExecutor() as pool:
+        ears = pool.submit(
+            lambda: json.loads(
+                spoken(
+                    ground, "ears", {**words, "seconds": 3.0, "flows": [{"number": 4, "to": "two", "at": "10.7.0.2"}]}
+                )
+            )
+        )
+        assert wait_until(lambda: "40000" in ground.run("ip", "netns", "exec", "two", "ss", "-lun").out, 10)
+        sent = json.loads(spoken(ground, "sent", {**words, "flows": [{"number": 4, "from": "one", "at": "10.7.0.2"}]}))
+        heard = ears.result(20)
+    assert sent["arrived"] == {} == heard["sent"], "each tells its own"
+    one = told(sent["sent"]["4"], heard["arrived"]["4"], 200, by=5.0)
+    assert one["sent"] == one["received"] > 300 and one["silences"] == []
+    lost = told([(0.0, 10), (0.5, 10)], [(1, 8), (0, 6), (2, 2), (0, 1)], 100, by=1.0)
+    assert (lost["sent"], lost["received"], lost["doubled"]) == (20, 10, 2)
+    assert lost["silences"] == [[1.08, 1.54, 6], [1.56, 1.59, 4]], (
+        "moved to the clock of the others; the last ones never came"
+    )
+
+
+def spoken(ground: Here, name: str, word: dict[str, Any]) -> str:
+    place = ground.folder / f"word-{name}"
+    place.write_text(json.dumps(word))
+    return ground.run("python3", "-S", "-E", str(ground.folder / "flows.py"), str(place), timeout=60).out
+
+
 def test_servers_answer_for_the_time_and_for_names_and_hear_logs(ground: Here) -> None:
     place, log = ground.folder / "word-servers", ground.folder / "servers.log"
     place.write_text(
@@ -124,8 +153,8 @@ def test_packets_are_as_their_standards_have_them() -> None:
     assert len(packet) == 64 and checksum(packet) == 0, "RFC 1071: the sum over all of it is nothing"
     assert request(7, 2, 56, six=True)[0] == 128 and checksum(b"\x00\x01\xf2\x03\xf4\xf5\xf6\xf7") == 0x220D
     assert same("fd07::2", "fd07:0:0::2") and not same("fd07::2", "fd07::3") and not same("10.0.0.1", "10.0.0.10")
-    told = told_time(bytes(40) + b"\x01\x02\x03\x04\x05\x06\x07\x08", 1700000000.5)
-    assert told[24:32] == b"\x01\x02\x03\x04\x05\x06\x07\x08", "RFC 5905: what the asker sent comes back as its origin"
-    assert int.from_bytes(told[40:44]) == 1700000000 + 2208988800 and told[44] == 0x80
+    timed = told_time(bytes(40) + b"\x01\x02\x03\x04\x05\x06\x07\x08", 1700000000.5)
+    assert timed[24:32] == b"\x01\x02\x03\x04\x05\x06\x07\x08", "RFC 5905: what the asker sent comes back as its origin"
+    assert int.from_bytes(timed[40:44]) == 1700000000 + 2208988800 and timed[44] == 0x80
     question = told_name(bytes.fromhex("4c420100000100000000000005747269616c076578616d706c650000010001"))
     assert name_asked(question) == "trial.example"

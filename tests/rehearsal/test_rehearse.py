@@ -18,7 +18,7 @@ from barrio.core.rehearse.slices import Wish, choose
 from barrio.rehearsal.asking.claims import Answer, Asking, answer
 from barrio.rehearsal.asking.every import BY_ID, QUESTIONS
 from barrio.rehearsal.drilling import drill
-from barrio.rehearsal.run import Rehearsal, booted
+from barrio.rehearsal.run import AS_SERVES, Rehearsal, booted
 from tests.conftest import EVERYTHING
 from tests.rehearsal.whole import SMALL_LEAF
 
@@ -69,7 +69,7 @@ def fabric() -> Compiled:
 def asking() -> Iterator[Asking]:
     compiled = fabric()
     found = Rehearsal("asked", choose(compiled, Wish(whole=True)))
-    with booted(compiled, found, "best", lambda one: None) as running:
+    with booted(compiled, found, "best", split=AS_SERVES) as running:
         yield running
 
 

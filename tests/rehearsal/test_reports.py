@@ -214,9 +214,9 @@ def test_wrong_words_end_with_two_and_name_the_way_out(
 def test_what_is_asked_for_is_what_is_done_and_written(told: Callable[..., list[Any]], tmp_path: Path) -> None:
     asked = told(BAD)
     names = {name: tmp_path / f"found.{name}" for name in ("json", "junit", "html", "pdf")}
-    code, _ = run(TERN, "--racks", "t01, t02", "--spines", "1", "--drill", "spine", "--drill", "leaf", "--ground", "here", "--limit", "5", "--questions", "sessions,routes", *(part for name, path in names.items() for part in (f"--{name}", str(path))))  # fmt: skip
+    code, _ = run(TERN, "--racks", "t01, t02", "--spines", "1", "--drill", "spine", "--drill", "leaf", "--ground", "here", "--limit", "5", "--split", "3", "--questions", "sessions,routes", *(part for name, path in names.items() for part in (f"--{name}", str(path))))  # fmt: skip
     assert code == 1
-    [(compiled, wish, questions, ground, _, drills, limit, becomes)] = asked
+    [(compiled, wish, questions, ground, _, drills, limit, becomes, split)] = asked
     assert (wish.racks, wish.spines, ground, drills, limit, becomes) == (
         ("t01", "t02"),
         1,
@@ -225,6 +225,7 @@ def test_what_is_asked_for_is_what_is_done_and_written(told: Callable[..., list[
         300,
         None,
     )
+    assert split.grounds == 3
     assert [one.id for one in questions] == ["sessions", "routes"] and compiled.brief.fabric == "tern"
     assert json.loads(names["json"].read_text())["fabric"] == "tern"
     assert ElementTree.parse(BytesIO(names["junit"].read_bytes())).getroot().tag == "testsuites"
@@ -236,7 +237,7 @@ def test_a_change_keeps_the_numbers_of_what_both_ask_for(told: Callable[..., lis
     later = tmp_path / "later.yaml"
     later.write_text(Path(TERN).read_text().replace("t01..t04\n    leaves", "t00a, t01..t04\n    leaves"))
     assert run(str(later), "--from", TERN)[0] == 0
-    before, after = asked[0][0], asked[0][-1]
+    before, after = asked[0][0], asked[0][-2]
     assert len(after.staged) == len(before.staged) + 1
     for use, keys in before.allocation.numbers.items():
         assert {key: after.allocation.numbers[use].get(key) for key in keys} == keys, use

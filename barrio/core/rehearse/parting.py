@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from itertools import groupby
 
 from barrio.core import Compiled
 from barrio.core.errors import refuse
+from barrio.core.structure.parts import Switch
 
 MOST = 16
 """Grounds of a rehearsal."""
@@ -25,9 +25,11 @@ def parts(compiled: Compiled, keys: Sequence[str], grounds: int) -> dict[str, in
         raise refuse("rehearse.machines", f"A rehearsal is split over 1 to {MOST} machines.", "machines")
     there = [compiled.structure.by_key[key] for key in keys]
     leaves = [one for one in there if one.is_leaf]
+    racks: dict[str, list[Switch]] = {}
+    for one in leaves:
+        racks.setdefault(str(one.rack), []).append(one)
     found: dict[str, int] = {}
-    for _, rack in groupby(leaves, lambda one: one.rack):
-        members = list(rack)
+    for members in racks.values():
         # By the middle of the rack, so that the last is not left with a sliver.
         at = min(grounds - 1, (len(found) + len(members) // 2) * grounds // max(1, len(leaves)))
         found |= dict.fromkeys((one.key for one in members), at)

@@ -144,6 +144,7 @@ export const PREVIEW: Preview = {
 	of_hosts: 5,
 	left_out: ["3 of 4 spines"],
 	cannot: ["how wide paths are"],
+	parts: [3],
 	losses: [
 		{ id: "spine-1", words: "spine-1 is away" },
 		{ id: "spine-1:p1", words: "the link spine-1 p1 to leaf-r01a u1 is away" },
