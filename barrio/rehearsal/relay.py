@@ -22,6 +22,8 @@ sys.path.insert(0, os.path.dirname(os.path.abspath(__file__)))  # noqa: PTH100, 
 
 from probes import Namespaces  # type: ignore[import-not-found]
 
+TUN = "/run/tun" if os.path.exists("/run/tun") else "/dev/net/tun"  # noqa: PTH110
+"""A kernel of its own has made its device where it may."""
 TAP, BARE = 0x0002, 0x1000
 SET_DEVICE, SET_LIGHT = 0x400454CA, 0x400454E2
 """The requests TUNSETIFF and TUNSETCARRIER of tun(4)."""
@@ -43,7 +45,7 @@ class Cord:
         self.quiet = HEADER.pack(0, number << 8)
         self.namespace, self.up, self.light = namespace, False, True
         with spaces.within(namespace):
-            self.device = os.open("/dev/net/tun", os.O_RDWR | os.O_NONBLOCK)
+            self.device = os.open(TUN, os.O_RDWR | os.O_NONBLOCK)
             fcntl.ioctl(self.device, SET_DEVICE, struct.pack("16sH22x", port.encode(), TAP | BARE))
             self.index = socket.if_nametoindex(port)
         self.shine(False)

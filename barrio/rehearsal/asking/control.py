@@ -35,7 +35,8 @@ def planned(asking: Asking, model: SwitchModel) -> Iterator[tuple[str, str, str,
             yield "default", str(far.address), far.label, model.process_asn, model.process_asn, {"l2vpn evpn"}, path
     for one in model.outside:
         for neighbour, family in ((one.neighbor_v4, "ipv4 unicast"), (one.neighbor_v6, "ipv6 unicast")):
-            if neighbour and not one.shut and one.system in asking.slice.outside:
+            there = one.vrf == "default" or "VRF" not in asking.lab.missing
+            if neighbour and there and not one.shut and one.system in asking.slice.outside:
                 path = f"switches/{model.name}/outside/{one.label}/asn"
                 yield one.vrf, str(neighbour), one.system, model.process_asn, one.asn, {family}, path
 
