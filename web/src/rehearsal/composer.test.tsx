@@ -37,6 +37,7 @@ test("without a word changed it is the draft, a slice of twelve, every question,
 		drills: [],
 		minutes: 60,
 		change: false,
+		machines: 1,
 	});
 });
 
@@ -115,6 +116,14 @@ test("what is taken away is a kind, everything in turn, or what one names of wha
 		["singles"],
 		["spine-1+leaf-r01a", "spine-1:p1"],
 	]);
+});
+
+test("what is too large for one machine is split, and how is told before it begins", async () => {
+	const { begun } = composed({ ...PREVIEW, parts: [7, 5] });
+	expect(await screen.findByText(/into 7, 5 switches, the first of them here/)).toBeTruthy();
+	await userEvent.selectOptions(screen.getByLabelText("How many machines"), "each of 2 machines");
+	await begin();
+	expect(begun.mock.calls[0]?.[0].machines).toBe(2);
 });
 
 test("without a question there is nothing to begin; one that is left goes back", async () => {

@@ -115,6 +115,7 @@ test("a wish is a sentence, tells what it takes and cannot prove, and is sent as
 				drills: ["spine", "leaf", "link"],
 				minutes: 60,
 				change: false,
+				machines: 1,
 			},
 		]),
 	);
