@@ -50,7 +50,14 @@ class Guard:
         number = REQUEST.set(secrets.token_hex(6))
         headers = {name: value.decode("latin-1") for name, value in scope["headers"]}
         sheet = scope["path"] == "/api/v1/imports" or scope["path"].endswith(
-            ("/numbers/preview", "/numbers/take", "/apart/brought", "/git-receive-pack")
+            (
+                "/numbers/preview",
+                "/numbers/take",
+                "/delivery/preview",
+                "/delivery/take",
+                "/apart/brought",
+                "/git-receive-pack",
+            )
         )
         refusal = _malformed(scope) or self._refusal(headers, scope, MOST_IMPORT if sheet else MOST_BODY)
         answering = _Answering(send)

@@ -23,7 +23,7 @@ class Role(StrEnum):
 
 
 class Right(StrEnum):
-    """What one may do. The first eleven concern one fabric, the others all that there is."""
+    """What one may do. The first thirteen concern one fabric, the others all that there is."""
 
     READ = "read"
     EDIT = "edit"
@@ -33,6 +33,8 @@ class Right(StrEnum):
     AGREE = "agree"
     SAY = "say"
     REHEARSE = "rehearse"
+    UNBOX = "unbox"
+    STAGE = "stage"
     RULE = "rule"
     DELETE = "delete"
     SHARE = "share"
@@ -58,6 +60,8 @@ RIGHTS: dict[Right, tuple[frozenset[Role], str]] = {
     Right.AGREE: (frozenset({Role.REVIEWER}), "agree to a draft of {it}"),
     Right.SAY: (_ALL - {Role.READER, Role.KEEPER}, "comment on a draft of {it}"),
     Right.REHEARSE: (_ALL - {Role.READER, Role.KEEPER}, "rehearse {it}"),
+    Right.UNBOX: (_TECHNICIAN | _OPERATOR, "say which box is which switch of {it}"),
+    Right.STAGE: (_OPERATOR, "stage {it}"),
     Right.RULE: (_KEEPER, "say who must agree to a draft of {it}"),
     Right.DELETE: (_ARCHITECT | _KEEPER, "delete {it}"),
     Right.SHARE: (_ARCHITECT | _KEEPER, "share {it}"),
@@ -73,7 +77,7 @@ RIGHTS: dict[Right, tuple[frozenset[Role], str]] = {
 
 OF_A_FABRIC = frozenset(
     {
-        Right.READ, Right.EDIT, Right.NUMBER, Right.CABLE, Right.SEAL, Right.AGREE, Right.SAY, Right.REHEARSE, Right.RULE,
+        Right.READ, Right.EDIT, Right.NUMBER, Right.CABLE, Right.SEAL, Right.AGREE, Right.SAY, Right.REHEARSE, Right.UNBOX, Right.STAGE, Right.RULE,
         Right.DELETE, Right.SHARE,
     }
 )  # fmt: skip
@@ -82,7 +86,7 @@ SENTENCES: dict[Role, str] = {
     Role.READER: "sees everything and changes nothing",
     Role.ARCHITECT: "changes the brief, pins numbers, shares and deletes",
     Role.REVIEWER: "sees everything, and agrees to what an architect made",
-    Role.TECHNICIAN: "sees everything, and works on cables",
+    Role.TECHNICIAN: "sees everything, works on cables, and unboxes switches",
     Role.OPERATOR: "seals editions and stages them",
     Role.KEEPER: "keeps people, pools and the catalogue, for all fabrics",
 }

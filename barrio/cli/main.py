@@ -15,7 +15,20 @@ from typing import Annotated, Any
 
 import typer
 
-from barrio.cli import cables, editions, hosts, jobs, ladder, ledgerfile, numbers, people, rehearse, shapes, targets
+from barrio.cli import (
+    cables,
+    editions,
+    hosts,
+    jobs,
+    ladder,
+    ledgerfile,
+    numbers,
+    people,
+    rehearse,
+    shapes,
+    stage,
+    targets,
+)
 from barrio.cli.briefs import BriefFile, LedgerFile, fail, read_and_compile
 from barrio.cli.targets import OfficeFolder
 from barrio.core import Compiled
@@ -37,6 +50,7 @@ app.add_typer(jobs.app, name="jobs")
 app.command()(editions.ripple)
 app.command("rehearse")(rehearse.run)
 app.add_typer(editions.app, name="editions")
+app.add_typer(stage.app, name="stage")
 
 
 @app.command()

@@ -22,12 +22,26 @@ from tests.conftest import tries
 from tests.database import Databases
 from tests.people import browser, signed_in
 
-OF_A_FABRIC = {"read", "edit", "number", "cable", "seal", "agree", "say", "rehearse", "rule", "delete", "share"}
+OF_A_FABRIC = {
+    "read",
+    "edit",
+    "number",
+    "cable",
+    "seal",
+    "agree",
+    "say",
+    "rehearse",
+    "rule",
+    "delete",
+    "share",
+    "unbox",
+    "stage",
+}
 MAY = {
     Role.READER: "read look",
     Role.REVIEWER: "read look agree say rehearse",
-    Role.TECHNICIAN: "read look cable say rehearse",
-    Role.OPERATOR: "read look cable seal say rehearse",
+    Role.TECHNICIAN: "read look cable say rehearse unbox",
+    Role.OPERATOR: "read look cable seal say rehearse unbox stage",
     Role.ARCHITECT: "read look edit number cable say rehearse delete share create office",
     Role.KEEPER: "read look delete share rule pools catalogue office people record",
 }
@@ -45,7 +59,7 @@ def operations(api: TestClient) -> list[tuple[str, str, str, str]]:
     """Every operation: (its id, its method, an address of it, the right it needs)."""
     document = api.get("/api/v1/openapi.json").json()
     filled = {"name": "marlin", "switch": "leaf-r01a", "pool": "none", "kind": "zip", "reservation": 0, "grant": 0,
-              "deed": 0, "person": "nobody", "team": "none", "token": "none", "session": 0, "model": "none", "job": 0, "key": "none", "setting": "services.ntp", "number": 0, "secret": "none", "rack": "r01", "label": "M-0001", "end": "a", "revision": 1, "outlet": 1, "delivery": "00000000-0000-0000-0000-000000000000", "voice": 1, "comment": 1, "question": "sessions", "drill": "none"}  # fmt: skip
+              "deed": 0, "person": "nobody", "team": "none", "token": "none", "session": 0, "model": "none", "job": 0, "key": "none", "setting": "services.ntp", "number": 0, "secret": "none", "rack": "r01", "label": "M-0001", "end": "a", "revision": 1, "outlet": 1, "delivery": "00000000-0000-0000-0000-000000000000", "voice": 1, "comment": 1, "question": "sessions", "drill": "none", "knock": "A" * 43}  # fmt: skip
     return [
         (said["operationId"], method, path.format(**filled), said.get("x-right", ""))
         for path, methods in document["paths"].items()

@@ -9,7 +9,7 @@ import subprocess
 import sys
 import threading
 from collections.abc import Callable, Iterator
-from contextlib import ExitStack, closing
+from contextlib import ExitStack, closing, suppress
 from pathlib import Path
 from typing import Any
 
@@ -78,8 +78,12 @@ def workers(house: House) -> Iterator[Workers]:
 
 def holds(process: int) -> set[Path]:
     """The labs whose folders a process holds, as long as it lives."""
-    open_files = Path(f"/proc/{process}/fd").iterdir()
-    return {held.parent for one in open_files if (held := one.readlink()).name == "held"}
+    found: set[Path] = set()
+    for one in Path(f"/proc/{process}/fd").iterdir():
+        # A file may be closed while it is looked at.
+        with suppress(OSError):
+            found.add(one.readlink())
+    return {one.parent for one in found if one.name == "held"}
 
 
 def switches(api: TestClient, job: int, word: str) -> int:

@@ -60,6 +60,7 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
             "012_rehearsals",
             "013_rehearsed",
             "014_lent",
+            "015_staging",
         ]
         and bring_up_to_date(pool) == []
     )

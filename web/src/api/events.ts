@@ -44,6 +44,7 @@ export function useEvents() {
 				"cables",
 				"review",
 				"rehearsal",
+				"staging",
 				"signedout",
 			])
 				source.addEventListener(kind, (event) => heard(queries, kind, (event as MessageEvent<string>).data));
@@ -109,6 +110,14 @@ export function heard(queries: QueryClient, kind: string, data: string): void {
 		case "rehearsal":
 			// What was rehearsed may be what sealing waits for.
 			for (const key of ["rehearsals", "review"]) again("fabric", data, key);
+			break;
+		case "staging":
+			// Who knocks is of no fabric yet.
+			if (data) again("fabric", data, "staging");
+			else
+				void queries.invalidateQueries({
+					predicate: ({ queryKey }) => queryKey[2] === "staging" && queryKey[3] === "knocks",
+				});
 			break;
 		case "review":
 			for (const key of ["review", "editions"]) again("fabric", data, key);

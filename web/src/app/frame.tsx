@@ -11,6 +11,8 @@ import { useEditions } from "../editions/queries";
 import { Share } from "../people/share";
 import { useRehearsals } from "../rehearsal/queries";
 import { inAWord, isBad } from "../rehearsal/sign";
+import { inShort } from "../staging/line";
+import { useStaging } from "../staging/queries";
 import { Home } from "../ui/home";
 import { isTyping } from "../ui/keys";
 import { useNotices } from "../ui/notices";
@@ -22,7 +24,16 @@ import { RippleStrip } from "./ripple";
 
 const Mend = lazy(() => import("../brief/mend"));
 
-const STEPS = ["brief", "ledger", "segments", "configs", "cabling", "rehearsal", "editions"] as const;
+const STEPS = [
+	"brief",
+	"ledger",
+	"segments",
+	"configs",
+	"cabling",
+	"rehearsal",
+	"editions",
+	"staging",
+] as const;
 
 export function FabricFrame() {
 	const { fabric: name = "" } = useParams();
@@ -93,6 +104,7 @@ function Street({ fabric }: { fabric: Fabric }) {
 	const editions = useEditions(fabric.name).data;
 	const newest = editions?.[0]?.number ?? 0;
 	const rehearsed = useRehearsals(fabric).data?.[0];
+	const staged = useStaging(fabric, newest > 0).data;
 	const low = new Set(growth.filter((row) => row.low || row.short).map((row) => row.pool));
 	const state = {
 		brief: fabric.findings.length ? counted(fabric.findings.length, "finding") : "all ports fit",
@@ -104,6 +116,7 @@ function Street({ fabric }: { fabric: Fabric }) {
 		cabling: counted(fabric.sums.cables, "link"),
 		rehearsal: rehearsed ? inAWord(rehearsed) : "not rehearsed",
 		editions: newest ? `${newest}, last ${day(editions?.[0]?.sealed_at ?? "")}` : "none yet",
+		staging: inShort(staged, newest),
 	};
 	const bad = {
 		brief: fabric.findings.length > 0,
@@ -113,6 +126,7 @@ function Street({ fabric }: { fabric: Fabric }) {
 		cabling: false,
 		rehearsal: rehearsed !== undefined && isBad(rehearsed),
 		editions: false,
+		staging: staged?.switches.some((one) => one.state === "failed") ?? false,
 	};
 	return (
 		<header className="flex items-end gap-5 border-b border-hair pr-5.5 pl-5">

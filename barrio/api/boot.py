@@ -1,0 +1,62 @@
+"""The boot server: what switches ask and fetch. They have no session and no token; each request is signed by the key that its switch made."""
+
+from __future__ import annotations
+
+import base64
+import json
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Header, HTTPException, Request, Response
+from starlette.concurrency import run_in_threadpool
+
+from barrio.api.desk import house_of
+from barrio.app import boot
+from barrio.app.boot import NotLetIn, Signed
+
+router = APIRouter(prefix="/boot/v1", include_in_schema=False)
+Text = Annotated[str, Header(max_length=200)]
+MOST = 300_000
+"""Bytes that a switch says at once: what a few commands printed."""
+
+
+def _signed(request: Request, key: str, counter: str, signature: str, body: bytes) -> Signed:
+    try:
+        return Signed(
+            base64.b64decode(key, validate=True), int(counter), base64.b64decode(signature, validate=True),
+            request.method, request.url.path, body,
+        )  # fmt: skip
+    except ValueError:
+        raise HTTPException(401, "The request is not signed as a switch signs it.") from None
+
+
+@router.post("/ask")
+async def ask(request: Request, barrio_key: Text = "", barrio_counter: Text = "", barrio_signature: Text = "") -> Any:
+    """What to do next, after it is told how the last task went."""
+    body = await request.body()
+    if len(body) > MOST:
+        raise HTTPException(413, "That is more than a switch says at once.")
+    signed = _signed(request, barrio_key, barrio_counter, barrio_signature, body)
+    try:
+        said = json.loads(body)
+    except ValueError:
+        raise HTTPException(422, "A switch says what it is as JSON.") from None
+    if not isinstance(said, dict):
+        raise HTTPException(422, "A switch says what it is as an object.")
+    address = request.client.host if request.client else ""
+    return await run_in_threadpool(_answer, boot.ask, house_of(request), signed, said, address)
+
+
+@router.get("/files/{digest}")
+def file(
+    request: Request, digest: str, barrio_key: Text = "", barrio_counter: Text = "", barrio_signature: Text = ""
+) -> Response:
+    """A file of the switch's own, by its SHA-256."""
+    signed = _signed(request, barrio_key, barrio_counter, barrio_signature, b"")
+    return Response(_answer(boot.file, house_of(request), signed, digest), media_type="application/octet-stream")
+
+
+def _answer(work: Any, *words: Any) -> Any:
+    try:
+        return work(*words)
+    except NotLetIn as error:
+        raise HTTPException(401, f"Nothing is given: {error}.") from None

@@ -1,0 +1,1 @@
+"""Staging as sums: which box is which switch, and which step each switch is at."""

@@ -1,0 +1,88 @@
+"""The steps of a switch that is staged, and which of them comes next: sums over what is known, without a clock or a database."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+STEPS = ("expected", "knocked", "admitted", "software", "first boot", "all files", "checked", "saved", "handed over")
+"""In their order. A reboot, where a step needs one, is part of that step."""
+Step = Literal[
+    "expected", "knocked", "admitted", "software", "first boot", "all files", "checked", "saved", "handed over"
+]
+State = Literal["waits", "works", "done", "failed", "skipped"]
+
+SECONDS: Mapping[str, int] = {"software": 1800, "first boot": 300, "all files": 300, "checked": 600, "saved": 120}
+"""How long a step may take that a switch does, in seconds."""
+PREPARE, COMMIT, CONFIRM = "prepare", "commit", "confirm"
+"""The parts of the step in which all files are put in place: each prepares, those of a wave commit together, and each confirms from its new files."""
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """A switch of a staging as it stands. `task` is the part of its step that it is at."""
+
+    key: str
+    wave: int
+    step: str
+    state: State
+    task: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Rules:
+    """How a staging goes on: so many switches at once, stopped after so many failures."""
+
+    at_once: int
+    stop_after: int
+
+
+def under_way(all: Sequence[Standing]) -> int | None:
+    """The number of the wave that is under way: the first in which somebody is not through. None when all are."""
+    open_ = [one.wave for one in all if not through(one)]
+    return min(open_) if open_ else None
+
+
+def through(one: Standing) -> bool:
+    """Whether a switch needs no more of its wave's time: handed over, or skipped."""
+    return one.state == "skipped" or (one.step == STEPS[-1] and one.state == "done")
+
+
+def failures(all: Sequence[Standing]) -> int:
+    return sum(one.state == "failed" for one in all)
+
+
+def may_begin(all: Sequence[Standing], rules: Rules, there: Collection[str]) -> list[str]:
+    """The switches that may begin now, of those that were admitted (`there`): of the wave that is under way, as many as there is place for."""
+    wave = under_way(all)
+    if wave is None or failures(all) >= rules.stop_after:
+        return []
+    busy = sum(one.state == "works" for one in all)
+    waiting = [
+        one.key
+        for one in all
+        if one.wave == wave and one.step == "admitted" and one.state == "waits" and one.key in there
+    ]
+    return waiting[: max(0, rules.at_once - busy)]
+
+
+def may_commit(all: Sequence[Standing], wave: int) -> bool:
+    """Whether all of a wave have prepared, so that they may put their files in place together. One that failed holds the others: the network is never left
+    half changed."""
+    mine = [one for one in all if one.wave == wave and one.state != "skipped"]
+    return all_ready(mine)
+
+
+def all_ready(mine: Sequence[Standing]) -> bool:
+    at = STEPS.index("all files")
+    return bool(mine) and all(
+        STEPS.index(one.step) > at
+        or (one.step == "all files" and one.state == "works" and one.task in (COMMIT, CONFIRM))
+        for one in mine
+    )
+
+
+def after(step: str) -> str:
+    """The step after one."""
+    return STEPS[STEPS.index(step) + 1]

@@ -1,0 +1,83 @@
+"""What a switch is told to do in each step, as its agent reads it, and what of its answers is as planned."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Iterable, Iterator, Mapping
+from typing import Any
+
+from barrio.core import Compiled
+from barrio.core.model.switch import SwitchModel
+
+CHECKS: Mapping[str, tuple[str, ...]] = {
+    "etc/frr/frr.conf": ("vtysh", "--dryrun", "--inputfile"),
+    "etc/nftables.conf": ("nft", "--check", "--file"),
+    "etc/ssh/sshd_config": ("sshd", "-t", "-f"),
+}
+"""What reads a file before it is put in place: a program and its words, before the file's own path."""
+APPLIES: tuple[tuple[tuple[str, ...], tuple[str, ...]], ...] = (
+    (("etc/hostname",), ("hostname", "--file", "/etc/hostname")),
+    (("etc/sysctl.d/90-fabric.conf",), ("sysctl", "--quiet", "--load=/etc/sysctl.d/90-fabric.conf")),
+    (("etc/network/interfaces",), ("ifreload", "--all")),
+    (("etc/nftables.conf",), ("nft", "--file", "/etc/nftables.conf")),
+    (("etc/frr/daemons",), ("systemctl", "restart", "frr")),
+    (("etc/frr/frr.conf",), ("/usr/lib/frr/frr-reload.py", "--reload", "/etc/frr/frr.conf")),
+    (("etc/lldpd.d/fabric.conf",), ("systemctl", "restart", "lldpd")),
+    (("etc/chrony/chrony.conf",), ("systemctl", "restart", "chrony")),
+    (("etc/ssh/sshd_config", "etc/issue.net"), ("systemctl", "reload", "ssh")),
+    (("etc/rsyslog.d/40-fabric.conf",), ("systemctl", "restart", "rsyslog")),
+)
+"""What reads files anew once they are in place, in this order: which files, and the command."""
+LLDP = ("lldpcli", "-f", "json0", "show", "neighbors")
+SESSIONS = ("vtysh", "-c", "show bgp vrf all neighbors json")
+SAVE = ("sync",)
+
+
+def look() -> list[list[str]]:
+    """The commands by which a switch is checked, in this order."""
+    return [list(LLDP), list(SESSIONS)]
+
+
+def faults(
+    compiled: Compiled, model: SwitchModel, ran: Iterable[Mapping[str, Any]], there: Iterable[str]
+) -> Iterator[str]:
+    """What of a switch's answers is not as planned; only about switches that are `there` already, by name. A command that could not be run says nothing."""
+    said = {str(one.get("command", "")): one for one in ran}
+    names = set(there)
+    lldp, sessions = said.get(" ".join(LLDP)), said.get(" ".join(SESSIONS))
+    if lldp and not lldp.get("code") and lldp.get("output"):
+        yield from _cables(compiled, model, str(lldp["output"]), names)
+    if sessions and not sessions.get("code") and sessions.get("output"):
+        yield from _sessions(model, str(sessions["output"]), names)
+
+
+def _cables(compiled: Compiled, model: SwitchModel, said: str, there: set[str]) -> Iterator[str]:
+    heard: dict[str, tuple[str, str]] = {}
+    for part in json.loads(said).get("lldp", []):
+        for one in part.get("interface", []):
+            names = [each["value"] for chassis in one.get("chassis", []) for each in chassis.get("name", [])]
+            ports = [each["value"] for port in one.get("port", []) for each in port.get("id", [])]
+            heard[one["name"]] = (names[0] if names else "", ports[0] if ports else "")
+    for port in model.fabric_ports:
+        if port.peer not in there or port.shut:
+            continue
+        found, wanted = heard.get(str(port.label)), (str(port.peer), str(port.peer_port))
+        if found is None:
+            yield f"{port.label} hears nobody; the plan says {wanted[0]} {wanted[1]}. Look at the cable"
+        elif found != wanted:
+            yield f"{port.label} hears {found[0]} {found[1]}; the plan says {wanted[0]} {wanted[1]}. Move one plug"
+
+
+def _sessions(model: SwitchModel, said: str, there: set[str]) -> Iterator[str]:
+    begins = re.search(r"\{", said)
+    told = json.JSONDecoder().raw_decode(said, begins.start())[0] if begins else {}
+    common = told.get("default", {})
+    for port in model.fabric_ports if model.common.ebgp else ():
+        if port.peer not in there or port.shut:
+            continue
+        one = common.get(str(port.neighbor), {})
+        if one.get("bgpState") != "Established":
+            yield f"its session with {port.peer} is {one.get('bgpState', 'not there')}"
+        elif one.get("remoteAs") != port.peer_asn:
+            yield f"{port.peer} speaks with AS {one.get('remoteAs')}; AS {port.peer_asn} is planned"

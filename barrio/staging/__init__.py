@@ -1,0 +1,1 @@
+"""What runs on switches that are staged, and switches that are none."""

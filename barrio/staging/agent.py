@@ -1,0 +1,325 @@
+#!/usr/bin/python3
+"""The agent of a switch: it knocks at Barrio, and does what it is told once somebody has let it in.
+
+One file, the standard library and Debian's openssl, so that it runs on a switch with nothing on it. Its words are a file (`/etc/barrio-agent.json`):
+`{"server": "https://barrio.example", "trust": "/etc/barrio-agent.pem", "place": "/var/lib/barrio-agent", "root": "/"}`, and what it is:
+`"serial"`, `"mac"`, `"model"`, `"airflow"`, `"ports"`, `"software"`, where the machine does not say so itself.
+
+It makes its own key at its first start, which never leaves it, and signs every request with it and a number that only grows. Each request tells the
+outcome of the last task and is answered by the next one; what it is at stands in its journal, so that it goes on where it was after its power was cut.
+New files are fetched by their digests and written beside the old ones, read by the programs that they are for, and put in place as a whole. Unless
+Barrio is reached again from the new files within the time set, the old ones come back by themselves.
+"""
+
+from __future__ import annotations
+
+import base64
+import contextlib
+import hashlib
+import json
+import os
+import ssl
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Callable, Iterable, Mapping
+from pathlib import Path
+from typing import Any
+
+ASK, FILES = "/boot/v1/ask", "/boot/v1/files/"
+MOST_OUTPUT = 20_000
+BETWEEN = 2.0
+"""Seconds until it tries again to reach Barrio."""
+
+
+class Wrong(Exception):
+    """A task could not be done; the words say why."""
+
+
+class Key:
+    """An Ed25519 key (RFC 8032), made here by openssl."""
+
+    def __init__(self, place: Path) -> None:
+        self.path = place / "key.pem"
+        if not self.path.exists():
+            made = place / "key.new"
+            made.touch(mode=0o600)
+            _run_or_fail("openssl", "genpkey", "-algorithm", "ed25519", "-out", str(made))
+            _keep(made)
+            made.replace(self.path)
+        self.public = _run_or_fail("openssl", "pkey", "-in", str(self.path), "-pubout", "-outform", "DER")[-32:]
+
+    def sign(self, message: bytes) -> bytes:
+        beside = self.path.with_name("to-sign")
+        beside.write_bytes(message)
+        return _run_or_fail("openssl", "pkeyutl", "-sign", "-rawin", "-inkey", str(self.path), "-in", str(beside))
+
+
+def _run_or_fail(*argv: str) -> bytes:
+    done = subprocess.run(argv, capture_output=True, check=False)
+    if done.returncode:
+        raise Wrong(f"{argv[0]} failed: {done.stderr.decode(errors='replace').strip()[-300:]}")
+    return done.stdout
+
+
+def _keep(path: Path) -> None:
+    """Have a file outlast a power cut."""
+    with path.open("rb") as file:
+        os.fsync(file.fileno())
+
+
+def put(path: Path, content: bytes, mode: int = 0o644) -> None:
+    """A file in place as a whole, or not at all, whenever the power goes."""
+    path.parent.mkdir(parents=True, exist_ok=True)
+    beside = path.with_name(f".{path.name}.new")
+    beside.write_bytes(content)
+    beside.chmod(mode)
+    _keep(beside)
+    beside.replace(path)
+
+
+class Server:
+    """Barrio, as a switch reaches it."""
+
+    def __init__(self, address: str, key: Any, place: Path, trust: str = "") -> None:
+        if not address.startswith("https://") and not address.startswith(("http://127.0.0.1", "http://[::1]")):
+            raise Wrong(f"{address} is not https; a switch takes nothing that could have been changed on the way.")
+        self.address, self.key, self._counter = address.rstrip("/"), key, place / "counter"
+        self._context = ssl.create_default_context(cafile=trust or None) if address.startswith("https://") else None
+
+    def ask(self, said: Mapping[str, Any]) -> dict[str, Any]:
+        """Tell how things are, and be told what to do. Raises `OSError` when Barrio is not reached."""
+        answer: dict[str, Any] = json.loads(self._send("POST", ASK, json.dumps(said).encode()))
+        return answer
+
+    def file(self, digest: str) -> bytes:
+        """A file by its SHA-256. Raises `Wrong` for one that came otherwise, and `OSError` as `ask`."""
+        content = self._send("GET", FILES + digest, b"")
+        if hashlib.sha256(content).hexdigest() != digest:
+            raise Wrong(f"a file came otherwise than it was sent: its digest is not {digest[:12]}…")
+        return content
+
+    def _send(self, method: str, path: str, body: bytes) -> bytes:
+        counter = self._next()
+        message = b"\n".join(
+            (method.encode(), path.encode(), str(counter).encode(), hashlib.sha256(body).hexdigest().encode())
+        )
+        head = {
+            "Barrio-Key": base64.b64encode(self.key.public).decode(), "Barrio-Counter": str(counter),
+            "Barrio-Signature": base64.b64encode(self.key.sign(message)).decode(), "Content-Type": "application/json",
+        }  # fmt: skip
+        request = urllib.request.Request(self.address + path, body or None, head, method=method)
+        with urllib.request.urlopen(request, timeout=30, context=self._context) as answer:
+            content: bytes = answer.read()
+        return content
+
+    def _next(self) -> int:
+        """A number above all before, whatever becomes of the clock."""
+        last = int(self._counter.read_text()) if self._counter.exists() else 0
+        number = max(time.time_ns() // 1000, last + 1)
+        put(self._counter, str(number).encode())
+        return number
+
+
+Ran = dict[str, Any]
+
+
+class Hands:
+    """What runs commands on the switch. A light one, which is none, runs nothing."""
+
+    def __init__(self, light: bool = False) -> None:
+        self.light = light
+
+    def run(self, argv: Iterable[str], seconds: float = 300) -> Ran:
+        words = list(argv)
+        if self.light:
+            return {"command": " ".join(words), "code": 0, "output": ""}
+        try:
+            done = subprocess.run(words, stdin=subprocess.DEVNULL, capture_output=True, timeout=seconds, check=False)
+        except (OSError, subprocess.TimeoutExpired) as error:
+            return {"command": " ".join(words), "code": 127, "output": str(error)[-MOST_OUTPUT:]}
+        said = (done.stdout + done.stderr).decode(errors="replace")
+        return {"command": " ".join(words), "code": done.returncode, "output": said[-MOST_OUTPUT:]}
+
+
+class Agent:
+    """`about` is what it says of itself. `cut` is called between the moments of a task, where a power cut would show."""
+
+    def __init__(
+        self, server: Server, place: Path, root: Path, about: Mapping[str, Any], hands: Hands, cut: Callable[[str], None] = lambda where: None,
+    ) -> None:  # fmt: skip
+        self.server, self.place, self.root, self.about, self.hands, self.cut = (
+            server,
+            place,
+            root,
+            dict(about),
+            hands,
+            cut,
+        )
+        self.journal: dict[str, Any] = {}
+        kept = place / "journal.json"
+        if kept.exists():
+            self.journal = json.loads(kept.read_text())
+
+    def note(self, **words: Any) -> None:
+        """Keep what it is at, so that it goes on there."""
+        self.journal = {**self.journal, **words}
+        put(self.place / "journal.json", json.dumps(self.journal).encode())
+
+    def turn(self) -> float:
+        """One task: told, done, noted. How many seconds to wait until the next."""
+        if self.journal.get("deadline") and time.time() > self.journal["deadline"]:
+            self._go_back("Barrio was not reached from the new files in time")
+        report = self.journal.get("report")
+        try:
+            task = self.server.ask({**self.about, "report": report})
+        except (OSError, ValueError) as error:
+            print(f"Barrio is not reached: {error}", file=sys.stderr)
+            return BETWEEN
+        # An answer is proof that it is reached: what was put in place stays.
+        self.note(report=None, deadline=None)
+        if task["do"] == "wait":
+            return float(task["seconds"])
+        self.note(report=self._done(task))
+        return 0.0
+
+    def _done(self, task: Mapping[str, Any]) -> dict[str, Any]:
+        ran: list[Ran] = []
+        try:
+            more = self._do(task, ran)
+        except (Wrong, OSError) as error:
+            return {"task": task["id"], "ok": False, "words": str(error), "ran": ran}
+        return {"task": task["id"], "ok": True, "words": "", "ran": ran, **more}
+
+    def _do(self, task: Mapping[str, Any], ran: list[Ran]) -> dict[str, Any]:
+        do = task["do"]
+        if do == "prepare":
+            return self._prepare(task, ran)
+        if do == "commit":
+            return self._commit(task, ran)
+        if do == "look":
+            ran += [self.hands.run(argv) for argv in task["commands"]]
+            return {"files": {path: self._digest(path) for path in task["files"]}}
+        if do == "run":
+            for argv in task["commands"]:
+                ran.append(self.hands.run(argv))
+                if ran[-1]["code"]:
+                    raise Wrong(f"“{ran[-1]['command']}” ended with {ran[-1]['code']}")
+            return {}
+        raise Wrong(f"this agent does not know how to {do}; give it a newer one")
+
+    def _digest(self, path: str) -> str:
+        place = self.root / path
+        return hashlib.sha256(place.read_bytes()).hexdigest() if place.is_file() else ""
+
+    def _prepare(self, task: Mapping[str, Any], ran: list[Ran]) -> dict[str, Any]:
+        """Fetch what is other, and have the programs read it. Nothing of the switch changes."""
+        beside = self.place / "next"
+        other = [one for one in task["files"] if self._digest(one["path"]) != one["sha256"]]
+        for one in other:
+            _inside(one["path"])
+            new = beside / one["path"]
+            if not new.is_file() or hashlib.sha256(new.read_bytes()).hexdigest() != one["sha256"]:
+                put(new, self.server.file(one["sha256"]), int(one.get("mode", "644"), 8))
+            self.cut("fetched")
+        wanted = {one["path"] for one in task["files"]}
+        gone = sorted(path for path in self.journal.get("mine", []) if path not in wanted and self._digest(path))
+        for path, argv in task.get("checks", {}).items():
+            if path in {one["path"] for one in other}:
+                ran.append(self.hands.run([*argv, str(beside / path)]))
+                if ran[-1]["code"]:
+                    raise Wrong(f"{argv[0]} does not take {path}")
+        self.note(prepared=[one["path"] for one in other], gone=gone, wanted=sorted(wanted))
+        self.cut("prepared")
+        return {"changes": len(other) + len(gone)}
+
+    def _commit(self, task: Mapping[str, Any], ran: list[Ran]) -> dict[str, Any]:
+        """Put what was prepared in place, and have the programs read it. A second time it only goes on."""
+        changed = [*self.journal.get("prepared", []), *self.journal.get("gone", [])]
+        if self.journal.get("committed") != task["id"]:
+            self._save_old(changed)
+        self.note(committed=task["id"], deadline=time.time() + task["seconds"], applies=task["applies"])
+        self.cut("committing")
+        for path in self.journal.get("prepared", []):
+            new = self.place / "next" / path
+            if new.is_file():
+                put(self.root / path, new.read_bytes(), new.stat().st_mode & 0o777)
+                self.cut("half in place")
+        for path in self.journal.get("gone", []):
+            (self.root / path).unlink(missing_ok=True)
+        self.cut("in place")
+        wrong = self._read_anew(changed, task["applies"], ran)
+        if wrong:
+            self._go_back(wrong)
+            raise Wrong(f"{wrong}; the old files are back")
+        self.note(mine=self.journal.get("wanted", []))
+        self.cut("committed")
+        return {}
+
+    def _read_anew(self, changed: Iterable[str], applies: Iterable[Mapping[str, Any]], ran: list[Ran]) -> str:
+        """Have the programs read what changed; what the first that does not take it says."""
+        touched = set(changed)
+        for one in applies:
+            if touched & set(one["when"]):
+                ran.append(self.hands.run(one["argv"]))
+                if ran[-1]["code"]:
+                    return f"“{ran[-1]['command']}” ended with {ran[-1]['code']}"
+        return ""
+
+    def _save_old(self, paths: Iterable[str]) -> None:
+        for path in paths:
+            was, kept = self.root / path, self.place / "old" / path
+            kept.unlink(missing_ok=True)
+            if was.is_file():
+                put(kept, was.read_bytes(), was.stat().st_mode & 0o777)
+
+    def _go_back(self, why: str) -> None:
+        """The old files again, and their programs told."""
+        changed = [*self.journal.get("prepared", []), *self.journal.get("gone", [])]
+        for path in changed:
+            kept = self.place / "old" / path
+            if kept.is_file():
+                put(self.root / path, kept.read_bytes(), kept.stat().st_mode & 0o777)
+            else:
+                (self.root / path).unlink(missing_ok=True)
+        self._read_anew(changed, self.journal.get("applies", []), [])
+        task = self.journal.get("committed")
+        said: dict[str, Any] = {"task": task, "ok": False, "words": f"{why}, so the old files are back", "ran": []}
+        self.note(deadline=None, committed=None, report=said)
+
+
+def _inside(path: str) -> None:
+    if path.startswith("/") or ".." in Path(path).parts:
+        raise Wrong(f"{path} is not below the switch's root")
+
+
+def itself() -> dict[str, Any]:
+    """What this machine says of itself (SMBIOS, as Linux shows it)."""
+    said: dict[str, Any] = {}
+    for name, path in (("serial", "product_serial"), ("model", "product_name")):
+        with contextlib.suppress(OSError):
+            said[name] = Path("/sys/class/dmi/id", path).read_text().strip()
+    with contextlib.suppress(OSError, IndexError):
+        first = sorted(one for one in Path("/sys/class/net").iterdir() if (one / "device").exists())[0]
+        said["mac"] = (first / "address").read_text().strip()
+    return said
+
+
+def main(words: str = "/etc/barrio-agent.json") -> None:
+    said = json.loads(Path(words).read_text())
+    place = Path(said.get("place", "/var/lib/barrio-agent"))
+    place.mkdir(parents=True, exist_ok=True, mode=0o700)
+    about = {
+        **itself(),
+        **{name: said[name] for name in ("serial", "mac", "model", "airflow", "ports", "software") if name in said},
+    }
+    server = Server(said["server"], Key(place), place, said.get("trust", ""))
+    agent = Agent(server, place, Path(said.get("root", "/")), about, Hands(bool(said.get("light"))))
+    while True:
+        time.sleep(agent.turn())
+
+
+if __name__ == "__main__":
+    main(*sys.argv[1:2])

@@ -1,0 +1,326 @@
+"""Switches without anything on them are let in and staged, by the real calls: light ones, whose agent is the real one and whose hands are empty."""
+
+from __future__ import annotations
+
+import base64
+import hashlib
+import json
+import random
+import threading
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from barrio.app import drafts, editions, reviews, rollcall, stagings
+from barrio.app.desk import Desk
+from barrio.core import Refused
+from barrio.core.exchange.sheet import read_sheet
+from barrio.core.staging.boxes import box
+from barrio.staging.agent import ASK, FILES, Server, Wrong
+from barrio.staging.simulate import MOMENTS, Light, LightKey
+from barrio.store.errors import Missing
+from tests.processes import until
+from tests.serving import Serving
+
+TERN = (Path(__file__).parents[2] / "examples" / "tern.yaml").read_text()
+NAMES = ("spine-1", "spine-2", "leaf-t01", "leaf-t02", "leaf-t03", "leaf-t04")
+
+
+def number(name: str) -> str:
+    """The serial number of the box that is to be a switch."""
+    return f"T-{name}".upper()
+
+
+class Hall:
+    """A hall with the switches of *Tern*, boxes and all; `desk` is whoever stages them."""
+
+    def __init__(self, serving: Serving, folder: Path) -> None:
+        self.address, self.folder, self.desk = serving.address, folder, Desk(serving.house)
+        self.stop = threading.Event()
+        self.threads: list[threading.Thread] = []
+        self.lights: dict[str, Light] = {}
+
+    def seal(self) -> None:
+        reviews.set_rule(self.desk, "tern", 0, [])
+        editions.seal(self.desk, "tern", drafts.version(self.desk, "tern"), "as cabled")
+
+    def light(self, name: str, *faults: str, serial: str = "", moments: tuple[str, ...] = ()) -> Light:
+        """Switch a light one on, in the place of a switch, with the serial that this is bound to."""
+        said = serial or number(name)
+        one = Light(self.address, self.folder / said, {"serial": said}, set(faults), list(moments))
+        self.lights[name] = one
+        self.threads.append(threading.Thread(target=one.run, args=(self.stop, 0.02), daemon=True))
+        self.threads[-1].start()
+        return one
+
+    def bind(self) -> None:
+        rows = "".join(f"{number(name)},{name}\n" for name in NAMES)
+        assert rollcall.take(self.desk, "tern", read_sheet(f"serial,switch\n{rows}".encode())) == len(NAMES)
+
+    def admit(self, *names: str) -> None:
+        until(lambda: {number(name) for name in names} <= {one.knock.serial for one in self.knocking()}, 30)
+        for one in self.knocking():
+            if one.expected is not None and one.expected.name in names:
+                rollcall.admit(self.desk, "tern", one.knock.key, one.expected.name)
+
+    def knocking(self) -> list[rollcall.Knocking]:
+        return rollcall.knocking(self.desk, "tern")
+
+    def told(self) -> stagings.Told:
+        return stagings.told(self.desk, "tern")
+
+    def at(self, name: str) -> tuple[str, str, str]:
+        one = next(one for one in self.told().switches if one.name == name)
+        return one.step, one.state, one.words
+
+    def failed(self, name: str) -> str:
+        """What a switch says that fails, once it has."""
+        until(lambda: self.at(name)[1] == "failed", 60)
+        return self.at(name)[2]
+
+    def done(self) -> None:
+        ended = {"done", "paused"}
+        until(lambda: self.told().staging.state in ended, 90)
+        found = self.told()
+        assert found.staging.state == "done", [
+            (one.name, one.step, one.words) for one in found.switches if one.state == "failed"
+        ]
+
+    def wanted(self, name: str) -> dict[str, str]:
+        with self.desk.reading() as tx:
+            compiled = rollcall.newest(tx, "tern")
+        key = next(one.key for one in compiled.staged if one.name == name)
+        return dict(compiled.files(key))
+
+    def has(self, name: str) -> bool:
+        """Whether a light switch has just the files of the edition."""
+        return all(self.lights[name].file(path) == text.encode() for path, text in self.wanted(name).items())
+
+
+@pytest.fixture
+def hall(serving: Serving, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Hall]:
+    monkeypatch.setattr("barrio.app.boot.LATER", 0.1)
+    monkeypatch.setattr("barrio.app.boot.SOON", 0.05)
+    monkeypatch.setattr("barrio.app.boot.SELDOM", 0.2)
+    serving.start()
+    serving.load(TERN)
+    one = Hall(serving, tmp_path)
+    one.seal()
+    yield one
+    one.stop.set()
+    for thread in one.threads:
+        thread.join(20)
+
+
+def test_from_bare_to_handed_over_in_waves_and_a_second_run_changes_nothing(hall: Hall) -> None:
+    hall.bind()
+    for name in NAMES:
+        hall.light(name)
+    hall.admit(*NAMES)
+    stagings.begin(hall.desk, "tern", stagings.Wanted(at_once=4))
+    hall.done()
+    assert all(hall.has(name) for name in NAMES)
+    found = hall.told()
+    assert {(one.step, one.state) for one in found.switches} == {("handed over", "done")}
+    waves = {one.wave for one in found.switches}
+    assert len(waves) >= 2, "not all in one go"
+    lines = stagings.lines(hall.desk, "tern", found.staging.id, "leaf-t01")
+    steps = list(dict.fromkeys(one.step for one in lines))
+    assert steps == ["admitted", "software", "first boot", "all files", "checked", "saved", "handed over"]
+    assert any(one.command.startswith("vtysh --dryrun") and one.code == 0 for one in lines), "what ran is on record"
+    stagings.begin(hall.desk, "tern", stagings.Wanted())
+    hall.done()
+    again = hall.told()
+    assert again.staging.id != found.staging.id
+    words = [one.words for one in stagings.lines(hall.desk, "tern", again.staging.id, "leaf-t01")]
+    assert "nothing is other than it has" in words
+
+
+def test_nothing_is_given_to_who_was_not_let_in_and_who_is_refused_stays_so(hall: Hall) -> None:
+    hall.bind()
+    stranger = hall.light("leaf-t01", serial="X-9")
+    until(lambda: bool(hall.knocking()), 20)
+    [knocking] = hall.knocking()
+    assert knocking.expected is None and knocking.knock.state == "waits"
+    with pytest.raises(Refused, match="leaf-t01 is expected as T-LEAF-T01, and this is X-9"):
+        rollcall.admit(hall.desk, "tern", knocking.knock.key, "leaf-t01")
+    with pytest.raises(Refused, match="Say why"):
+        rollcall.turn_away(hall.desk, "tern", knocking.knock.key, " ")
+    rollcall.turn_away(hall.desk, "tern", knocking.knock.key, "nobody ordered it")
+    with pytest.raises(Refused, match="was refused, and stays so: nobody ordered it"):
+        rollcall.admit(hall.desk, "tern", knocking.knock.key, "leaf-t01")
+    stagings.begin(hall.desk, "tern", stagings.Wanted())
+    time.sleep(0.5)
+    assert not (stranger.folder / "root").exists() and hall.at("leaf-t01")[0] == "expected"
+
+
+@pytest.mark.parametrize(
+    ("fault", "step", "words"),
+    [
+        ("wrong model", "software", "it says it is a a model that nobody planned"),
+        ("wrong airflow", "software", "its air goes sideways"),
+        ("parser", "all files", "vtysh does not take etc/frr/frr.conf"),
+        ("download", "all files", "a file came otherwise than it was sent"),
+        ("crossed", "checked", "u1 hears somebody-else p1"),
+    ],
+)
+def test_an_ordered_fault_stops_where_it_is_says_what_and_going_on_brings_it_to_the_end(
+    hall: Hall, fault: str, step: str, words: str
+) -> None:
+    hall.bind()
+    one = hall.light("leaf-t01", fault)
+    for name in NAMES:
+        if name != "leaf-t01":
+            hall.light(name)
+    hall.admit(*NAMES)
+    stagings.begin(hall.desk, "tern", stagings.Wanted(at_once=6))
+    assert words in hall.failed("leaf-t01") and hall.at("leaf-t01")[0] == step
+    told = hall.told()
+    assert told.staging.state == "paused" and "nothing more begins" in told.staging.words
+    beside = [
+        each
+        for each in told.switches
+        if each.wave == next(e.wave for e in told.switches if e.name == "leaf-t01") and each.name != "leaf-t01"
+    ]
+    if step == "all files":
+        assert one.file("etc/frr/frr.conf") is None, "nothing of it was put in place"
+        assert all(each.step != "handed over" for each in beside), "nor of those that go with it"
+    with pytest.raises(Refused, match="Switches failed that nobody tried again"):
+        stagings.go_on(hall.desk, "tern")
+    one.faults.clear()
+    hall.stop.set()
+    for thread in hall.threads:
+        thread.join(20)
+    hall.stop = threading.Event()
+    for name in NAMES:
+        hall.light(name)
+    stagings.again(hall.desk, "tern", "leaf-t01")
+    hall.done()
+    assert all(hall.has(name) for name in NAMES)
+
+
+def test_a_lock_out_goes_back_by_itself_and_says_so(hall: Hall) -> None:
+    hall.bind()
+    one = hall.light("spine-1", "lock-out")
+    put = one.folder / "root" / "etc/frr/frr.conf"
+    put.parent.mkdir(parents=True)
+    put.write_text("as it was\n")
+    hall.admit("spine-1")
+    stagings.begin(hall.desk, "tern", stagings.Wanted(switches=("spine-1",), confirm_seconds=1))
+    assert "Barrio was not reached from the new files in time, so the old files are back" in hall.failed("spine-1")
+    assert put.read_text() == "as it was\n" and one.file("etc/network/interfaces") is None
+
+
+def test_power_lost_at_any_moment_leaves_nothing_half_and_nothing_twice(hall: Hall) -> None:
+    hall.bind()
+    chance = random.Random(17)
+    for name in NAMES:
+        hall.light(name, moments=tuple(chance.sample(MOMENTS, 4)))
+    hall.admit(*NAMES)
+    stagings.begin(hall.desk, "tern", stagings.Wanted(at_once=6))
+    hall.done()
+    assert all(hall.has(name) for name in NAMES)
+    assert sum(one.times for one in hall.lights.values()) >= 12, "their power went"
+
+
+def test_skipping_says_why_and_the_others_of_a_wave_go_on(hall: Hall) -> None:
+    hall.bind()
+    for name in NAMES:
+        if name != "leaf-t03":
+            hall.light(name)
+    hall.admit(*(name for name in NAMES if name != "leaf-t03"))
+    stagings.begin(hall.desk, "tern", stagings.Wanted(at_once=6))
+    until(lambda: sum("waits until all of its wave are" in one.words for one in hall.told().switches) == 5, 60)
+    assert not any(hall.has(name) for name in NAMES if name != "leaf-t03"), "the network is never left half changed"
+    with pytest.raises(Refused, match="Say why"):
+        stagings.skip(hall.desk, "tern", "leaf-t03", "")
+    stagings.skip(hall.desk, "tern", "leaf-t03", "its box is on its way")
+    hall.done()
+    assert "5 switches were handed over, 1 were skipped" in hall.told().staging.words
+    with pytest.raises(Missing, match="No staging of tern is under way"):
+        stagings.pause(hall.desk, "tern")
+
+
+def test_a_box_is_replaced_by_another_and_the_old_one_never_comes_back(hall: Hall) -> None:
+    hall.bind()
+    old = hall.light("leaf-t02")
+    hall.admit("leaf-t02")
+    rollcall.take_out(hall.desk, "tern", "leaf-t02", "its fans died")
+    until(lambda: any(one.knock.state == "refused" for one in hall.knocking()), 20)
+    with pytest.raises(Refused, match="was taken out; let it in again first"):
+        rollcall.bind(hall.desk, "tern", "leaf-t03", box("T-leaf-t02"))
+    rollcall.bind(hall.desk, "tern", "leaf-t02", box("T-new"))
+    hall.light("leaf-t02", serial="T-new")
+    until(lambda: any(one.knock.serial == "T-NEW" for one in hall.knocking()), 20)
+    [new] = [one for one in hall.knocking() if one.knock.serial == "T-NEW"]
+    rollcall.admit(hall.desk, "tern", new.knock.key, "leaf-t02")
+    stagings.begin(hall.desk, "tern", stagings.Wanted(switches=("leaf-t02",)))
+    hall.done()
+    assert hall.has("leaf-t02") and old.file("etc/frr/frr.conf") is None
+
+
+def request(hall: Hall, method: str, path: str, body: bytes, key: Any, counter: int, by: Any = None) -> int:
+    """The status of a request that is signed by hand; `by` signs in the key's name."""
+    message = b"\n".join(
+        (method.encode(), path.encode(), str(counter).encode(), hashlib.sha256(body).hexdigest().encode())
+    )
+    head = {
+        "Barrio-Key": base64.b64encode(key.public).decode(), "Barrio-Counter": str(counter),
+        "Barrio-Signature": base64.b64encode((by or key).sign(message)).decode(),
+    }  # fmt: skip
+    try:
+        with urllib.request.urlopen(
+            urllib.request.Request(hall.address + path, body or None, head, method=method)
+        ) as answer:
+            return int(answer.status)
+    except urllib.error.HTTPError as error:
+        return int(error.code)
+
+
+def test_another_s_key_a_request_again_and_a_file_of_another_give_nothing(hall: Hall, tmp_path: Path) -> None:
+    hall.bind()
+    mine, other = (LightKey(place) for place in (tmp_path / "mine", tmp_path / "other") if place.mkdir() is None)
+    body = json.dumps({"serial": "T-leaf-t01"}).encode()
+    assert request(hall, "POST", ASK, body, mine, 10) == 200
+    assert request(hall, "POST", ASK, body, mine, 10) == 401, "the same request again"
+    assert request(hall, "POST", ASK, body, mine, 9) == 401, "an older one"
+    assert request(hall, "POST", ASK, body, mine, 11, by=other) == 401, "signed by another"
+    assert request(hall, "POST", ASK, body, mine, 11) == 200
+    rollcall.admit(hall.desk, "tern", mine.public, "leaf-t01")
+    stagings.begin(hall.desk, "tern", stagings.Wanted(switches=("leaf-t01",)))
+    guessed = json.dumps({"serial": "T-leaf-t01"}).encode()
+    assert request(hall, "POST", ASK, guessed, other, 1) == 200
+    assert [one.knock.state for one in hall.knocking()] == ["waits"], "a serial that is guessed is one more who knocks"
+    digest = hashlib.sha256(hall.wanted("leaf-t01")["etc/frr/frr.conf"].encode()).hexdigest()
+    theirs = hashlib.sha256(hall.wanted("leaf-t02")["etc/frr/frr.conf"].encode()).hexdigest()
+    assert request(hall, "GET", FILES + digest, b"", other, 2) == 401, "who was not let in has no file"
+    assert request(hall, "GET", FILES + theirs, b"", mine, 12) == 401, "nor has anybody another's"
+    assert request(hall, "GET", FILES + digest, b"", mine, 13) == 200
+    assert request(hall, "POST", ASK, b"[1]", mine, 14) == 422 and request(hall, "POST", ASK, b"{", mine, 15) == 422
+    changed = json.dumps({"serial": "T-leaf-t02"}).encode()
+    assert request(hall, "POST", ASK, changed, mine, 16) == 200
+    assert any(one.knock.state == "refused" and "says now that it is" in one.knock.why for one in hall.knocking()), (
+        "who changes what it is is out"
+    )
+
+
+def test_an_agent_takes_nothing_over_an_open_wire(tmp_path: Path) -> None:
+    with pytest.raises(Wrong, match="is not https"):
+        Server("http://barrio.example", LightKey(tmp_path), tmp_path)
+
+
+def test_what_cannot_be_staged_says_why(hall: Hall) -> None:
+    with pytest.raises(Refused, match="has no switch leaf-t99"):
+        stagings.begin(hall.desk, "tern", stagings.Wanted(switches=("leaf-t99",)))
+    stagings.begin(hall.desk, "tern", stagings.Wanted())
+    with pytest.raises(Refused, match="is under way"):
+        stagings.begin(hall.desk, "tern", stagings.Wanted())
+    stagings.leave(hall.desk, "tern")
+    assert hall.told().staging.state == "left"
+    with pytest.raises(Missing, match="Nothing is bound to leaf-t01"):
+        rollcall.loosen(hall.desk, "tern", "leaf-t01")

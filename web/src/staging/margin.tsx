@@ -1,0 +1,108 @@
+/** One switch of the roll: its box, who it was let in as, and what was done to it, command by command. */
+import type { ReactNode } from "react";
+import type { Fabric } from "../api/client";
+import { Facts, Margin, MarginHead } from "../ui/margin";
+import { useNarrow } from "../ui/narrow";
+import { clock } from "../ui/words";
+import type { Line } from "./line";
+import { type LogLine, type Staging, useLog } from "./queries";
+
+interface Props {
+	fabric: Fabric;
+	line: Line | undefined;
+	staging: Staging | null | undefined;
+	mayUnbox: boolean;
+	onLoosen: (name: string) => void;
+}
+
+export function SwitchMargin({ fabric, line, staging, mayUnbox, onLoosen }: Props) {
+	const { data: log } = useLog(fabric, staging, line?.staged);
+	const narrow = useNarrow(820);
+	if (narrow && !line) return null;
+	if (!line)
+		return (
+			<Margin width={300}>
+				<MarginHead kind="the roll call" title="Choose a switch" />
+				<p className="text-soft">
+					Its box, its steps, and every command that was run on it with what it answered are told here.
+				</p>
+			</Margin>
+		);
+	const { expected } = line;
+	return (
+		<Margin width={narrow ? 220 : 300}>
+			<MarginHead kind={`${line.rack}, unit ${line.unit}`} title={line.name} mono />
+			<p className={`mb-3 ${line.staged?.state === "failed" ? "text-madder" : ""}`}>{line.now}</p>
+			<Facts
+				rows={[
+					[
+						"serial",
+						<span key="serial" className="mono">
+							{expected.serial || "not known yet"}
+						</span>,
+					],
+					...(expected.mac
+						? ([
+								[
+									"MAC",
+									<span key="mac" className="mono">
+										{expected.mac}
+									</span>,
+								],
+							] as [string, ReactNode][])
+						: []),
+					["planned", `${line.model}, ${line.airflow}`],
+					[
+						"asks from",
+						<span key="from" className="mono">
+							{expected.address || "—"}
+						</span>,
+					],
+					["last heard", expected.last_heard ? clock(expected.last_heard) : "never"],
+				]}
+			/>
+			{expected.faults.map((one) => (
+				<p key={one} className="mb-2 text-madder">
+					{one}
+				</p>
+			))}
+			{mayUnbox && line.box && !expected.admitted && (
+				<button type="button" className="button-plain mb-3" onClick={() => onLoosen(line.name)}>
+					It is another box
+				</button>
+			)}
+			{log && log.length > 0 && (
+				<>
+					<div className="label-small mb-1">What was done</div>
+					<ol className="mono text-[11.5px] leading-relaxed">
+						{log.map((one) => (
+							<Said key={`${one.at}${one.words}${one.command}`} one={one} />
+						))}
+					</ol>
+				</>
+			)}
+		</Margin>
+	);
+}
+
+function Said({ one }: { one: LogLine }) {
+	const output = one.output.trim();
+	return (
+		<li className="mb-0.5 break-words">
+			<span className="text-soft">{clock(one.at)}</span>{" "}
+			{one.command ? (
+				<details className="inline">
+					<summary className={`inline cursor-pointer ${one.code ? "text-madder" : ""}`}>
+						{one.command}
+						{one.code ? ` ended with ${one.code}` : ""}
+					</summary>
+					<pre className="max-h-60 overflow-auto border-l-2 border-hair pl-2 whitespace-pre-wrap">
+						{output || "it said nothing"}
+					</pre>
+				</details>
+			) : (
+				one.words
+			)}
+		</li>
+	);
+}

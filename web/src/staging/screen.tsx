@@ -1,0 +1,153 @@
+/** Staging: the roll call by wave and rack, each switch a short line of marks; what a person must do now at the top; the log of one beside it. */
+import { useState } from "react";
+import { useMay } from "../api/session";
+import { useOpenFabric } from "../app/open";
+import { KeysDialog, useKey } from "../ui/keys";
+import { usePlace } from "../ui/place";
+import { counted } from "../ui/words";
+import { Begin } from "./begin";
+import { Foot } from "./foot";
+import { type Line, linesOf, sums, waveOf } from "./line";
+import { SwitchMargin } from "./margin";
+import { Needs } from "./needs";
+import { useKnocks, useRoll, useStage, useStaging } from "./queries";
+import { Rows } from "./rows";
+import { Scan } from "./scan";
+
+export function StagingScreen() {
+	const fabric = useOpenFabric();
+	const [place, go] = usePlace("switch", "scan", "new");
+	const roll = useRoll(fabric);
+	const expected = roll.data !== undefined;
+	const knocks = useKnocks(fabric, expected).data ?? [];
+	const staging = useStaging(fabric, expected).data;
+	const mayUnbox = useMay("unbox", fabric.name);
+	const mayStage = useMay("stage", fabric.name);
+	const stage = useStage(fabric);
+	const [narrow, setNarrow] = useState("");
+	const lines = linesOf(roll.data ?? [], knocks, staging);
+	const shown = lines.filter((one) => !narrow || one.rack === narrow || one.name.includes(narrow));
+	const chosen = lines.find((one) => one.name === place.switch);
+	const step = (by: number) => {
+		const at = chosen ? shown.indexOf(chosen) + by : by > 0 ? 0 : shown.length - 1;
+		if (shown[at]) go({ ...place, switch: shown[at].name });
+	};
+	useKey("j", () => step(1));
+	useKey("k", () => step(-1));
+	useKey("s", () => mayUnbox && go({ ...place, scan: place.scan ? undefined : "1" }));
+	useKey("n", () => mayStage && go({ ...place, new: place.new ? undefined : "1" }));
+	if (roll.error)
+		return (
+			<main className="flex-1 px-9 py-7">
+				<h2 className="mb-2 text-[19px] font-bold tracking-tight">From a box to a switch that is checked</h2>
+				<p className="max-w-[60ch] text-soft">{roll.error.message}</p>
+			</main>
+		);
+	if (!roll.data) return <p className="p-8 text-soft">The roll is called…</p>;
+	const sum = sums(lines);
+	const running = Boolean(staging && !staging.ended_at);
+	const wave = waveOf(staging);
+	return (
+		<>
+			<div className="flex min-w-0 flex-1 flex-col">
+				<main className="min-h-0 flex-1 overflow-y-auto px-5 pt-5 pb-3 max-sm:px-3">
+					<header className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
+						<h2 className="text-[19px] font-bold tracking-tight">{heading(lines, running, wave)}</h2>
+						<p className="text-soft" aria-live="polite">
+							{staging?.words || told(sum, staging?.edition)}
+						</p>
+						<span className="ml-auto flex gap-4">
+							{mayUnbox && (
+								<button
+									type="button"
+									className="button-plain"
+									onClick={() => go({ ...place, scan: place.scan ? undefined : "1" })}
+								>
+									Scan boxes
+								</button>
+							)}
+							<label className="flex items-baseline gap-2 text-soft">
+								rack
+								<input
+									className="w-[9ch] border-b border-indigo-line bg-transparent text-ink"
+									value={narrow}
+									placeholder="all"
+									onChange={(event) => setNarrow(event.target.value.trim())}
+								/>
+							</label>
+						</span>
+					</header>
+					{place.scan && mayUnbox && (
+						<Scan
+							lines={shown}
+							from={place.switch}
+							busy={stage.isPending}
+							onBind={(name, scanned) => stage.mutateAsync({ do: "bind", switch: name, scanned })}
+							onLeave={() => go({ ...place, scan: undefined })}
+						/>
+					)}
+					{place.new && mayStage && !running && (
+						<Begin
+							busy={stage.isPending}
+							sum={sum}
+							onBegin={(wish) =>
+								stage.mutate({ do: "begin", wish }, { onSuccess: () => go({ ...place, new: undefined }) })
+							}
+							onLeave={() => go({ ...place, new: undefined })}
+						/>
+					)}
+					<Needs
+						lines={lines}
+						knocks={knocks}
+						mayUnbox={mayUnbox}
+						mayStage={mayStage && running}
+						busy={stage.isPending}
+						onDo={(deed) => stage.mutate(deed)}
+						onOpen={(name) => go({ ...place, switch: name })}
+					/>
+					<Rows
+						lines={shown}
+						wave={running ? wave : 0}
+						chosen={place.switch ?? ""}
+						onChoose={(name) => go({ ...place, switch: name === place.switch ? undefined : name })}
+					/>
+				</main>
+				<Foot
+					sum={sum}
+					staging={staging}
+					mayStage={mayStage}
+					busy={stage.isPending}
+					onDo={(deed) => stage.mutate(deed)}
+					onNew={() => go({ ...place, new: "1" })}
+				/>
+			</div>
+			<SwitchMargin
+				fabric={fabric}
+				line={chosen}
+				staging={staging}
+				mayUnbox={mayUnbox}
+				onLoosen={(name) => stage.mutate({ do: "loosen", switch: name })}
+			/>
+			<KeysDialog
+				here={[
+					["J K", "the switch below, above"],
+					["S", "scan boxes"],
+					["N", "stage"],
+				]}
+			/>
+		</>
+	);
+}
+
+function heading(lines: readonly Line[], running: boolean, wave: number): string {
+	if (!running) return `${counted(lines.length, "switch", "switches")} on the roll`;
+	const waves = Math.max(...lines.map((one) => one.wave));
+	return wave ? `Wave ${wave} of ${waves}` : "All waves are through";
+}
+
+function told(sum: ReturnType<typeof sums>, edition: number | undefined): string {
+	if (edition) return `edition ${edition}`;
+	return sum.unbound
+		? `${counted(sum.unbound, "has", "have")} no box yet`
+		: "every one has its box; nothing was staged yet";
+}
