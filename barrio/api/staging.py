@@ -197,10 +197,10 @@ def _row(one: Row) -> DeliveryRow:
     )
 
 
-@router.get("/knocks", operation_id="listKnocks", responses=PAGED)
-def list_knocks(name: str, at: Reading, page: Paged) -> list[KnockView]:
-    """Who knocks and is of no fabric yet, those that wait first."""
-    return [_knock(one) for one in page.of(rollcall.knocking(at, name))]
+@router.get("/knocks", operation_id="listKnocks")
+def list_knocks(name: str, at: Reading) -> list[KnockView]:
+    """Who knocks and is of no fabric yet, those that wait first; the newest thousand."""
+    return [_knock(one) for one in rollcall.knocking(at, name)]
 
 
 def _knock(one: Knocking) -> KnockView:
@@ -277,12 +277,12 @@ def _told(one: Told) -> StagingView:
     )  # fmt: skip
 
 
-@router.get("/log/{number}/{switch}", operation_id="readStagingLog", responses=PAGED)
-def read_staging_log(name: str, number: Number, switch: Name, at: Reading, page: Paged) -> list[LogLine]:
+@router.get("/log/{number}/{switch}", operation_id="readStagingLog")
+def read_staging_log(name: str, number: Number, switch: Name, at: Reading) -> list[LogLine]:
     """What was done to a switch in a staging, and what it answered."""
     return [
         LogLine(at=one.at, step=one.step, words=one.words, command=one.command, code=one.code, output=one.output)
-        for one in page.of(stagings.lines(at, name, number, switch))
+        for one in stagings.lines(at, name, number, switch)
     ]
 
 

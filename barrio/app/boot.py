@@ -30,6 +30,8 @@ from barrio.store.stagings import Staged, Staging
 SOON, LATER, SELDOM = 2, 10, 60
 """Seconds until a switch asks again: one at work, one that waits for others or for somebody, one that is through."""
 MOST_RAN = 200
+MOST_WAITING, SILENT = 5000, 24
+"""Of those that knock so many wait at most; who has not knocked for so many hours is forgotten."""
 
 
 class NotLetIn(Exception):
@@ -66,6 +68,9 @@ def ask(house: House, signed: Signed, said: Mapping[str, Any], address: str) -> 
     def work(tx: Transaction) -> dict[str, Any]:
         known = boxes.find(tx.connection, signed.key)
         if known is None:
+            boxes.forget_silent(tx.connection, SILENT)
+            if boxes.waiting(tx.connection) >= MOST_WAITING:
+                raise NotLetIn(f"{MOST_WAITING:,} wait to be let in already; let in or refuse some first")
             tx.act(Act("switch knocks", note=str(box), topic="staging"))
         knock = boxes.knock(tx.connection, signed.key, box, about, address, signed.counter)
         if knock is None:

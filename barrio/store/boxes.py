@@ -12,6 +12,9 @@ from psycopg.types.json import Jsonb
 from barrio.core.staging.boxes import Bound, Box
 from barrio.store.database import Connection
 
+MOST_SHOWN = 1000
+"""Of those that were not let in, so many are told."""
+
 
 @dataclass(frozen=True, slots=True)
 class Knock:
@@ -117,11 +120,24 @@ def find(connection: Connection, key: bytes) -> Knock | None:
     return None if row is None else Knock(*row)
 
 
+def waiting(connection: Connection) -> int:
+    """How many knock and were neither let in nor refused."""
+    row = connection.execute("select count(*) from knocks where state = 'waits'").fetchone()
+    return int(row[0]) if row else 0
+
+
+def forget_silent(connection: Connection, hours: int) -> None:
+    """Forget those that wait and have not knocked for so long."""
+    connection.execute(
+        "delete from knocks where state = 'waits' and last_at < now() - make_interval(hours => %s)", [hours]
+    )
+
+
 def knocks(connection: Connection, fabric: str | None = None) -> list[Knock]:
     """All who knock, those that wait first; with a fabric, those that were admitted to it alone."""
     rows = connection.execute(
-        f"{_KNOCK} where %s::text is null or (fabric = %s and state = 'admitted') order by state <> 'waits', last_at desc".encode(),
-        [fabric, fabric],
+        f"{_KNOCK} where %s::text is null or (fabric = %s and state = 'admitted') order by state <> 'waits', last_at desc limit %s".encode(),
+        [fabric, fabric, MOST_SHOWN if fabric is None else None],
     )
     return [Knock(*row) for row in rows]
 

@@ -62,6 +62,8 @@ const ALL: Right[] = [
 	"agree",
 	"say",
 	"rehearse",
+	"unbox",
+	"stage",
 	"rule",
 	"delete",
 	"share",

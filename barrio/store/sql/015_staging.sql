@@ -99,7 +99,9 @@ begin
     return null;
 end $$;
 create trigger boxes_tell after insert or update on boxes for each row execute function tell_staging();
-create trigger knocks_tell after insert or update of state, said on knocks for each row execute function tell_staging();
+create trigger knocks_tell after insert on knocks for each row execute function tell_staging();
+create trigger knocks_tell_other after update on knocks for each row
+    when (old.state <> new.state or old.said <> new.said or old.serial <> new.serial or old.mac <> new.mac) execute function tell_staging();
 create trigger stagings_tell after insert or update on stagings for each row execute function tell_staging();
 create function tell_staged() returns trigger language plpgsql as $$
 begin

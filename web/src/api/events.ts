@@ -1,6 +1,7 @@
 /** What changes elsewhere, as the server tells it: one stream a page, which is closed while nobody looks. */
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
+import { lookAgain } from "./calm";
 import { client, type Fabric, got } from "./client";
 import type { components } from "./schema";
 
@@ -112,12 +113,13 @@ export function heard(queries: QueryClient, kind: string, data: string): void {
 			for (const key of ["rehearsals", "review"]) again("fabric", data, key);
 			break;
 		case "staging":
-			// Who knocks is of no fabric yet.
-			if (data) again("fabric", data, "staging");
+			// Who knocks is of no fabric yet, so that whichever is open looks again.
+			if (data) lookAgain(queries, ["fabric", data, "staging"]);
 			else
-				void queries.invalidateQueries({
-					predicate: ({ queryKey }) => queryKey[2] === "staging" && queryKey[3] === "knocks",
-				});
+				for (const { queryKey } of queries.getQueryCache().findAll({
+					predicate: (one) => one.queryKey[2] === "staging" && one.queryKey[3] === "knocks",
+				}))
+					lookAgain(queries, queryKey);
 			break;
 		case "review":
 			for (const key of ["review", "editions"]) again("fabric", data, key);

@@ -46,6 +46,7 @@ test("the street says each step and how it stands, and digits lead to them", asy
 		"Cabling208 links",
 		"Rehearsalnot rehearsed",
 		"Editionsnone yet",
+		"Stagingno edition yet",
 	]);
 	await userEvent.keyboard("3");
 	await waitFor(() => expect(screen.getByLabelText("where").textContent).toBe("/f/marlin/segments"));

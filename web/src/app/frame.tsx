@@ -71,7 +71,7 @@ function Frame({ fabric }: { fabric: Fabric }) {
 	}, [fabric.title, fabric.name]);
 	return (
 		<Present fabric={fabric.name} step={pathname.split("/")[3] ?? "brief"}>
-			<div className="grid h-dvh grid-rows-[60px_1fr_40px]">
+			<div className="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[60px_1fr_40px]">
 				<Street fabric={fabric} />
 				<div className="flex min-h-0 min-w-0">
 					<Boundary key={pathname}>
@@ -129,7 +129,7 @@ function Street({ fabric }: { fabric: Fabric }) {
 		staging: staged?.switches.some((one) => one.state === "failed") ?? false,
 	};
 	return (
-		<header className="flex items-end gap-5 border-b border-hair pr-5.5 pl-5">
+		<header className="flex min-w-0 items-end gap-5 overflow-x-auto overflow-y-hidden border-b border-hair pr-5.5 pl-5 max-sm:pl-3">
 			<Home />
 			<div className="truncate pb-3.5 text-soft">
 				<b className="font-semibold text-ink">{capital(fabric.name)}</b>, draft
@@ -137,7 +137,7 @@ function Street({ fabric }: { fabric: Fabric }) {
 			</div>
 			<Share fabric={fabric.name} />
 			<Others fabric={fabric.name} />
-			<nav aria-label="Steps" className="ml-auto flex h-[60px]">
+			<nav aria-label="Steps" className="ml-auto flex h-[60px] flex-none">
 				{STEPS.map((step) => (
 					<NavLink
 						key={step}

@@ -92,7 +92,7 @@ function words(expected: Expected, knock: Knock | undefined, staged: Staged | un
 	if (knock) return knock.faults.length ? `knocks, and ${knock.faults[0]}` : "knocks; let it in";
 	if (expected.admitted) return staged ? "waits for its wave" : "let in";
 	if (!expected.serial && !expected.mac) return "no box yet: scan it";
-	return "its box is known, and has not knocked";
+	return "has not knocked yet";
 }
 
 export interface Sums {

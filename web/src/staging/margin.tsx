@@ -2,7 +2,6 @@
 import type { ReactNode } from "react";
 import type { Fabric } from "../api/client";
 import { Facts, Margin, MarginHead } from "../ui/margin";
-import { useNarrow } from "../ui/narrow";
 import { clock } from "../ui/words";
 import type { Line } from "./line";
 import { type LogLine, type Staging, useLog } from "./queries";
@@ -13,12 +12,13 @@ interface Props {
 	staging: Staging | null | undefined;
 	mayUnbox: boolean;
 	onLoosen: (name: string) => void;
+	/** On a phone the switch has the whole window, and this leads back. */
+	onBack?: () => void;
 }
 
-export function SwitchMargin({ fabric, line, staging, mayUnbox, onLoosen }: Props) {
+export function SwitchMargin({ fabric, line, staging, mayUnbox, onLoosen, onBack }: Props) {
 	const { data: log } = useLog(fabric, staging, line?.staged);
-	const narrow = useNarrow(820);
-	if (narrow && !line) return null;
+	if (onBack && !line) return null;
 	if (!line)
 		return (
 			<Margin width={300}>
@@ -30,7 +30,12 @@ export function SwitchMargin({ fabric, line, staging, mayUnbox, onLoosen }: Prop
 		);
 	const { expected } = line;
 	return (
-		<Margin width={narrow ? 220 : 300}>
+		<Margin width={onBack ? window.innerWidth : 300}>
+			{onBack && (
+				<button type="button" className="button-plain mb-2" onClick={onBack}>
+					‹ the roll call
+				</button>
+			)}
 			<MarginHead kind={`${line.rack}, unit ${line.unit}`} title={line.name} mono />
 			<p className={`mb-3 ${line.staged?.state === "failed" ? "text-madder" : ""}`}>{line.now}</p>
 			<Facts

@@ -8,7 +8,13 @@ export function Marks({ marks, wide }: { marks: readonly Mark[]; wide: number })
 	const at = marks.findIndex((one) => one !== "done");
 	const words = at < 0 ? "handed over" : `${STEPS[at]}: ${marks[at]}`;
 	return (
-		<svg width={wide * STEPS.length} height={HEIGHT} role="img" aria-label={words} className="block">
+		<svg
+			width={wide * STEPS.length}
+			height={HEIGHT}
+			role="img"
+			aria-label={words}
+			className="block flex-none"
+		>
 			{marks.map((one, step) => (
 				<g key={STEPS[step]} transform={`translate(${step * wide} 0)`}>
 					{step + 1 < marks.length && (

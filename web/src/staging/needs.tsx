@@ -19,6 +19,7 @@ export function Needs({ lines, knocks, mayUnbox, mayStage, busy, onDo, onOpen }:
 	const strangers = knocks.filter((one) => one.state === "waits" && !one.expected);
 	const needing = lines.filter((one) => one.needs);
 	const shown = needing.slice(0, MOST);
+	const asPlanned = needing.filter((one) => one.knock && !one.knock.faults.length);
 	if (!needing.length && !strangers.length) return null;
 	return (
 		<section
@@ -45,7 +46,24 @@ export function Needs({ lines, knocks, mayUnbox, mayStage, busy, onDo, onOpen }:
 			{strangers.slice(0, MOST).map((one) => (
 				<Stranger key={one.key} knock={one} lines={lines} may={mayUnbox} busy={busy} onDo={onDo} />
 			))}
-			{needing.length > MOST && <p className="text-soft">and {needing.length - MOST} more, below</p>}
+			{(needing.length > MOST || (mayUnbox && asPlanned.length > 1)) && (
+				<p className="text-soft">
+					{needing.length > MOST && `and ${needing.length - MOST} more, below. `}
+					{mayUnbox && asPlanned.length > 1 && (
+						<button
+							type="button"
+							className="button-plain"
+							disabled={busy}
+							onClick={() => {
+								for (const one of asPlanned)
+									if (one.knock) onDo({ do: "admit", knock: one.knock.key, switch: one.name });
+							}}
+						>
+							Let all {asPlanned.length} in that are as expected
+						</button>
+					)}
+				</p>
+			)}
 		</section>
 	);
 }

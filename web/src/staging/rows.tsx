@@ -5,7 +5,7 @@ import { counted } from "../ui/words";
 import { type Line, STEPS } from "./line";
 import { Marks } from "./marks";
 
-const WIDE = 58;
+const WIDE = 54;
 const NARROW = 26;
 
 interface Props {

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useMay } from "../api/session";
 import { useOpenFabric } from "../app/open";
 import { KeysDialog, useKey } from "../ui/keys";
+import { useNarrow } from "../ui/narrow";
 import { usePlace } from "../ui/place";
 import { counted } from "../ui/words";
 import { Begin } from "./begin";
@@ -24,9 +25,10 @@ export function StagingScreen() {
 	const mayUnbox = useMay("unbox", fabric.name);
 	const mayStage = useMay("stage", fabric.name);
 	const stage = useStage(fabric);
-	const [narrow, setNarrow] = useState("");
+	const narrow = useNarrow(820);
+	const [only, setOnly] = useState("");
 	const lines = linesOf(roll.data ?? [], knocks, staging);
-	const shown = lines.filter((one) => !narrow || one.rack === narrow || one.name.includes(narrow));
+	const shown = lines.filter((one) => !only || one.rack === only || one.name.includes(only));
 	const chosen = lines.find((one) => one.name === place.switch);
 	const step = (by: number) => {
 		const at = chosen ? shown.indexOf(chosen) + by : by > 0 ? 0 : shown.length - 1;
@@ -49,7 +51,7 @@ export function StagingScreen() {
 	const wave = waveOf(staging);
 	return (
 		<>
-			<div className="flex min-w-0 flex-1 flex-col">
+			<div className={`flex min-w-0 flex-1 flex-col ${narrow && chosen ? "hidden" : ""}`}>
 				<main className="min-h-0 flex-1 overflow-y-auto px-5 pt-5 pb-3 max-sm:px-3">
 					<header className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
 						<h2 className="text-[19px] font-bold tracking-tight">{heading(lines, running, wave)}</h2>
@@ -70,9 +72,9 @@ export function StagingScreen() {
 								rack
 								<input
 									className="w-[9ch] border-b border-indigo-line bg-transparent text-ink"
-									value={narrow}
+									value={only}
 									placeholder="all"
-									onChange={(event) => setNarrow(event.target.value.trim())}
+									onChange={(event) => setOnly(event.target.value.trim())}
 								/>
 							</label>
 						</span>
@@ -127,6 +129,7 @@ export function StagingScreen() {
 				staging={staging}
 				mayUnbox={mayUnbox}
 				onLoosen={(name) => stage.mutate({ do: "loosen", switch: name })}
+				onBack={narrow ? () => go({ ...place, switch: undefined }) : undefined}
 			/>
 			<KeysDialog
 				here={[
