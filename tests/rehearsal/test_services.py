@@ -103,6 +103,7 @@ print(heard.recvfrom(2048)[1][0])
 """
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(("server", "port"), [("10.255.30.21", 123), ("10.255.30.14", 514)])
 def test_time_is_asked_for_and_logs_are_sent_over_management(watched: Watched, server: str, port: int) -> None:
     """A server on the out-of-band network hears the switch's management address."""
@@ -126,6 +127,7 @@ def test_time_is_asked_for_and_logs_are_sent_over_management(watched: Watched, s
         assert heard.result().strip() == watched.model.management.ip
 
 
+@pytest.mark.long
 def test_the_banner_is_shown_before_sign_in(watched: Watched) -> None:
     said = watched.lab.ground.run(
         "ip", "netns", "exec", watched.lab.oob, "ssh", "-o", "StrictHostKeyChecking=no", "-o", "UserKnownHostsFile=/dev/null",
@@ -134,6 +136,7 @@ def test_the_banner_is_shown_before_sign_in(watched: Watched) -> None:
     assert "Puerto Azulejo_ authorised people only" in said.err and "Permission denied" in said.err
 
 
+@pytest.mark.long
 def test_neighbours_hear_where_the_switch_is_managed(watched: Watched) -> None:
     spine = watched.lab.node("spine-1")
     told = lambda: spine.run("lldpcli", "-u", str(spine.run_folder / "lldpd"), "show", "neighbors")  # noqa: E731
@@ -201,6 +204,7 @@ def test_bgp_is_spoken_with_the_planned_neighbour_only(gate: Lab) -> None:
     assert spine.ask("python3", "-c", dial, "192.0.2.1", ours).code != 0
 
 
+@pytest.mark.long
 def test_what_the_routing_daemons_say_reaches_the_log_server(tmp_path: Path) -> None:
     """Before Debian's own rule for FRRouting, which keeps its lines and stops."""
     files = whole().files("leaf/w2/a")

@@ -94,7 +94,15 @@ while True:
 """
 
 
-@pytest.mark.parametrize(("kind", "rounds"), [("here", 100), ("apart", 25)])
+@pytest.mark.parametrize(
+    ("kind", "rounds"),
+    [
+        ("here", 40),
+        ("apart", 8),
+        pytest.param("here", 100, marks=pytest.mark.long),
+        pytest.param("apart", 25, marks=pytest.mark.long),
+    ],
+)
 def test_of_a_lab_whose_owner_is_killed_nothing_is_left(kind: str, rounds: int) -> None:
     """Whenever it is killed: while the ground comes up, or while it is at work; three times, and so many in `make test-all`."""
     for at in range(rounds if os.environ.get("BARRIO_TESTS") == "all" else 3):

@@ -67,6 +67,7 @@ def test_a_tenant_reaches_neither_tunnel_ends_nor_loopbacks_nor_management(fabri
     assert [at for at, answer in asked.items() if answer.result()] == []
 
 
+@pytest.mark.long
 def test_vrfs_do_not_reach_each_other(fabric: Fabric) -> None:
     assert fabric.reaches("dish", "10.72.3.1")
     assert not fabric.hosts["dish"].ping("10.72.1.11", tries=2)
@@ -99,6 +100,7 @@ def test_a_segment_whose_vlan_each_rack_chooses_is_one_segment(fabric: Fabric) -
     assert wait_until(lambda: fabric.heard("crane", "p0", lambda: fabric.send("dock", frames.UNTAGGED, "p0")) == 5, 60)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("host", ["dock", "crane"])
 def test_hosts_are_given_addresses_by_a_server_in_another_segment(fabric: Fabric, host: str) -> None:
     """On the server's own leaf and on another; the crane's port waits for LACP, which a machine that starts from the network does not speak.
@@ -126,7 +128,8 @@ def test_dhcp_servers_may_be_in_another_vrf_than_whoever_asks(fabric: Fabric) ->
     assert not fabric.hosts["dish"].ping("10.72.1.53", tries=2)
 
 
-@pytest.mark.parametrize("group", ["239.1.2.3", pytest.param("ff15::123", marks=pytest.mark.long)])
+@pytest.mark.long
+@pytest.mark.parametrize("group", ["239.1.2.3", "ff15::123"])
 def test_a_group_reaches_those_who_joined_it_on_whichever_leaf(fabric: Fabric, group: str) -> None:
     """The meter's neighbour on the speaker's own leaf is in the segment too, and hears nothing, once it is known who listens."""
     for host, device in (("pier", "p0"), ("double", "bond0")):
@@ -208,6 +211,7 @@ def test_a_storm_is_cut_off_where_the_plug_says(fabric: Fabric) -> None:
     assert 60 <= heard("twin", frames.FLOOD, "p0.101") <= 350, "2.5 Mbit/s of the 25 Gbit/s, after ten large packets"
 
 
+@pytest.mark.long
 def test_a_broadcast_reaches_a_shared_host_once_and_never_comes_back(fabric: Fabric) -> None:
     """From afar, from the other leaf's own host, and from the shared host itself."""
     assert fabric.reaches("far", "10.72.1.11")
@@ -272,6 +276,7 @@ def test_the_switchs_own_questions_go_over_management(fabric: Fabric) -> None:
     assert leaf.ask("ping", "-c", "1", "-W", "2", "-I", "mgmt", "10.255.30.53").code == 0
 
 
+@pytest.mark.long
 def test_loading_the_same_files_again_changes_nothing(fabric: Fabric) -> None:
     for name in ("leaf-w1a", "border-b1", "spine-1"):
         assert changes_on_reload(fabric.lab.node(name)) == [], name
