@@ -4,17 +4,21 @@ from __future__ import annotations
 
 import base64
 import json
+from pathlib import Path as FilePath
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Header, HTTPException, Request, Response
+from fastapi.responses import FileResponse
 from starlette.concurrency import run_in_threadpool
 
 from barrio.api.desk import house_of
 from barrio.app import boot
 from barrio.app.boot import NotLetIn, Signed
+from barrio.staging import agent as program
 
 router = APIRouter(prefix="/boot/v1", include_in_schema=False)
 Text = Annotated[str, Header(max_length=200)]
+AGENT = FilePath(program.__file__)
 MOST = 300_000
 """Bytes that a switch says at once: what a few commands printed."""
 
@@ -44,6 +48,20 @@ async def ask(request: Request, barrio_key: Text = "", barrio_counter: Text = ""
         raise HTTPException(422, "A switch says what it is as an object.")
     address = request.client.host if request.client else ""
     return await run_in_threadpool(_answer, boot.ask, house_of(request), signed, said, address)
+
+
+@router.get("/agent")
+def agent() -> FileResponse:
+    """The agent itself, one file, for whoever has nothing yet."""
+    return FileResponse(AGENT, media_type="text/x-python", filename="barrio-agent")
+
+
+@router.get("/agent.service")
+def unit() -> FileResponse:
+    """The unit by which systemd runs it."""
+    return FileResponse(
+        AGENT.with_name("barrio-agent.service"), media_type="text/plain", filename="barrio-agent.service"
+    )
 
 
 @router.get("/files/{digest}")

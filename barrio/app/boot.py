@@ -20,13 +20,15 @@ from barrio.app.transaction import Transaction
 from barrio.core import Compiled
 from barrio.core.staging import boxes as sums
 from barrio.core.staging import steps, tasks
-from barrio.core.staging.steps import COMMIT, CONFIRM, PREPARE, SECONDS
+from barrio.core.staging.steps import COMMIT, PREPARE, SECONDS
 from barrio.store import boxes, editions
 from barrio.store import stagings as stored
 from barrio.store.boxes import Knock
 from barrio.store.entries import Act
 from barrio.store.stagings import Staged, Staging
 
+OFTEN = 0.5
+"""Seconds after which somebody who asks takes the staging further."""
 SOON, LATER, SELDOM = 2, 10, 60
 """Seconds until a switch asks again: one at work, one that waits for others or for somebody, one that is through."""
 MOST_RAN = 200
@@ -102,21 +104,34 @@ def _wait(seconds: int, words: str) -> dict[str, Any]:
 
 def _turn(tx: Transaction, knock: Knock, report: Any) -> dict[str, Any]:
     name = knock.fabric or ""
-    one = stored.under_way(tx.connection, name, lock=True)
+    one = stored.under_way(tx.connection, name)
     if one is None:
         return _wait(SELDOM, "nothing is staged now")
-    stagings.advance(tx, name)
     mine = stored.one(tx.connection, one.id, knock.switch)
     if mine is None:
         return _wait(SELDOM, "is not in this staging")
-    if isinstance(report, Mapping) and report.get("task") == _id(one, mine) and mine.state == "works":
-        _take(tx, one, mine, knock, report)
+    late = stored.due(tx.connection, one.id, OFTEN)
+    if mine.state != "works" and not late:
+        return _wait(SELDOM if steps.through(mine.standing) else LATER, mine.words)
+    # Whoever changes something has the staging's lock first, then that of switches.
+    one = stored.under_way(tx.connection, name, lock=True)
+    if late:
         stagings.advance(tx, name)
-    again = stored.under_way(tx.connection, name)
-    mine = stored.one(tx.connection, one.id, knock.switch)
-    if again is None or mine is None or mine.state != "works":
-        return _wait(SELDOM if mine is not None and steps.through(mine.standing) else LATER, mine.words if mine else "")
-    return _task(tx, one, mine, knock)
+        one = stored.under_way(tx.connection, name)
+    mine = stored.one(tx.connection, one.id, knock.switch) if one else None
+    if one is None or mine is None:
+        return _wait(SELDOM, "nothing is staged now")
+    if isinstance(report, Mapping) and report.get("task") == _id(one, mine) and mine.state == "works":
+        _take(tx, one, mine, report)
+        mine = stored.one(tx.connection, one.id, knock.switch) or mine
+    while mine.state == "works":
+        task = _task(tx, one, mine, knock)
+        if task is not None:
+            return task
+        mine = stored.one(tx.connection, one.id, knock.switch) or mine
+    if mine.state in ("done", "failed"):
+        stagings.advance(tx, name)
+    return _wait(SELDOM if steps.through(mine.standing) else LATER, mine.words)
 
 
 def _id(one: Staging, mine: Staged) -> str:
@@ -124,8 +139,8 @@ def _id(one: Staging, mine: Staged) -> str:
     return f"{one.id}/{mine.switch}/{mine.step}/{mine.task}/{mine.attempt}"
 
 
-def _task(tx: Transaction, one: Staging, mine: Staged, knock: Knock) -> dict[str, Any]:
-    """What a switch that is at work is to do now; steps that need nothing of it are passed."""
+def _task(tx: Transaction, one: Staging, mine: Staged, knock: Knock) -> dict[str, Any] | None:
+    """What a switch that is at work is to do now; nothing where a step needs nothing of it, and is passed."""
     compiled, files = _files(tx, one, mine)
     model = compiled.models[mine.switch]
     if mine.step == "software":
@@ -140,10 +155,10 @@ def _task(tx: Transaction, one: Staging, mine: Staged, knock: Knock) -> dict[str
         else:
             words = f"it has {has or 'what it came with'}" + ("" if wanted else "; the brief asks for none")
             _pass(tx, one, mine, words)
-        return _wait(0, "goes on")
+        return None
     if mine.step == "first boot":
         _pass(tx, one, mine, "nothing is put on before the first boot")
-        return _wait(0, "goes on")
+        return None
     if mine.step == "all files" and mine.task == PREPARE:
         listed = [{"path": path, "sha256": digest.hex(), "mode": "644"} for path, digest in files.items()]
         return {
@@ -152,23 +167,10 @@ def _task(tx: Transaction, one: Staging, mine: Staged, knock: Knock) -> dict[str
             "files": listed,
             "checks": {path: list(argv) for path, argv in tasks.CHECKS.items()},
         }
+    if mine.step == "all files" and mine.task == COMMIT:
+        return _wait(SOON, mine.words)
     if mine.step == "all files":
-        all_ = [each.standing for each in stored.switches(tx.connection, one.id)]
-        if mine.task == COMMIT and not steps.may_commit(all_, mine.wave):
-            return _wait(SOON, "is ready; waits until all of its wave are")
         applies = [{"when": list(when), "argv": list(argv)} for when, argv in tasks.APPLIES]
-        if mine.task == COMMIT:
-            stored.move(
-                tx.connection,
-                one.id,
-                mine.switch,
-                mine.step,
-                "works",
-                "puts its files in place",
-                CONFIRM,
-                one.confirm_seconds + SECONDS[mine.step],
-            )
-            mine = stored.one(tx.connection, one.id, mine.switch) or mine
         return {"id": _id(one, mine), "do": "commit", "seconds": one.confirm_seconds, "applies": applies}
     if mine.step == "checked":
         return {"id": _id(one, mine), "do": "look", "commands": tasks.look(), "files": list(files)}
@@ -179,9 +181,7 @@ def _files(tx: Transaction, one: Staging, mine: Staged) -> tuple[Compiled, dict[
     """The edition, and the files that a switch has in it: their digests by path."""
     edition = editions.find(tx.connection, one.fabric, one.edition)
     compiled = kept.compiled(tx, edition, tx.readable(tx.draft(one.fabric)))
-    stem = f"switches/{mine.name}/"
-    found = editions.files_of(tx.connection, edition.id)
-    return compiled, {path.removeprefix(stem): digest for path, digest in found.items() if path.startswith(stem)}
+    return compiled, editions.files_of_switch(tx.connection, edition.id, mine.name)
 
 
 def _pass(tx: Transaction, one: Staging, mine: Staged, words: str) -> None:
@@ -198,7 +198,7 @@ def _pass(tx: Transaction, one: Staging, mine: Staged, words: str) -> None:
     )
 
 
-def _take(tx: Transaction, one: Staging, mine: Staged, knock: Knock, report: Mapping[str, Any]) -> None:
+def _take(tx: Transaction, one: Staging, mine: Staged, report: Mapping[str, Any]) -> None:
     """Take a report of the task that a switch is at."""
     ran = [each for each in report.get("ran", []) if isinstance(each, Mapping)][:MOST_RAN]
     for each in ran:

@@ -101,12 +101,15 @@ def advance(tx: Transaction, name: str) -> None:
     one = stagings.under_way(tx.connection, name, lock=True)
     if one is None:
         return
-    admitted = {knock.switch for knock in boxes.knocks(tx.connection, name)}
-    for switch in stagings.switches(tx.connection, one.id):
+    admitted = boxes.admitted(tx.connection, name)
+    switches = stagings.switches(tx.connection, one.id)
+    for switch in switches:
         if switch.step == "expected" and switch.switch in admitted:
             stagings.log(tx.connection, one.id, switch.switch, "admitted", "it was let in")
             stagings.move(tx.connection, one.id, switch.switch, "admitted", "waits", "waits for its wave")
-    _time_up(tx, one)
+    _time_up(tx, one, switches)
+    for wave in {switch.wave for switch in switches if switch.task == COMMIT}:
+        release(tx, one, wave)
     if one.state == "runs" and _in_window(one):
         _next(tx, one, admitted)
     all_ = [switch.standing for switch in stagings.switches(tx.connection, one.id)]
@@ -120,9 +123,16 @@ def _in_window(one: Staging) -> bool:
     return (one.from_at is None or one.from_at <= now) and (one.until_at is None or now < one.until_at)
 
 
-def _time_up(tx: Transaction, one: Staging) -> None:
+def release(tx: Transaction, one: Staging, wave: int) -> None:
+    """Have a wave put its files in place, once all of it have prepared: the network is never left half changed."""
+    if not stagings.lagging(tx.connection, one.id, wave):
+        seconds = one.confirm_seconds + SECONDS["all files"]
+        stagings.release(tx.connection, one.id, wave, "puts its files in place", seconds)
+
+
+def _time_up(tx: Transaction, one: Staging, switches: Sequence[Staged]) -> None:
     now = datetime.now(UTC)
-    for switch in stagings.switches(tx.connection, one.id):
+    for switch in switches:
         if switch.state == "works" and switch.until_at is not None and switch.until_at < now and switch.task != COMMIT:
             fail(
                 tx,

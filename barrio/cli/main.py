@@ -26,6 +26,7 @@ from barrio.cli import (
     people,
     rehearse,
     shapes,
+    simulate,
     stage,
     targets,
 )
@@ -51,6 +52,7 @@ app.command()(editions.ripple)
 app.command("rehearse")(rehearse.run)
 app.add_typer(editions.app, name="editions")
 app.add_typer(stage.app, name="stage")
+app.command("simulate")(simulate.simulate)
 
 
 @app.command()

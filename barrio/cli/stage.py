@@ -9,6 +9,7 @@ from typing import Annotated, Any
 import typer
 
 from barrio.cli.asking import HERE, As, At, Format, ask, show
+from barrio.core.staging.boxes import scanned
 
 app = typer.Typer(no_args_is_help=True, help="Boxes, who knocks, and editions put on switches wave by wave.")
 Fabric = Annotated[str, typer.Argument(help="The fabric.")]
@@ -35,7 +36,7 @@ def bind(
 ) -> None:
     """Say which box a switch is."""
     ask("PUT", at, f"/fabrics/{fabric}/staging/roll/{switch}/box", json={"scanned": box})
-    typer.echo(f"{switch} is {box}.")
+    typer.echo(f"{switch} is {scanned(box)}.")
 
 
 @app.command("loosen")

@@ -16,14 +16,14 @@ from __future__ import annotations
 import base64
 import contextlib
 import hashlib
+import http.client
 import json
 import os
 import ssl
 import subprocess
 import sys
 import time
-import urllib.error
-import urllib.request
+import urllib.parse
 from collections.abc import Callable, Iterable, Mapping
 from pathlib import Path
 from typing import Any
@@ -88,6 +88,7 @@ class Server:
             raise Wrong(f"{address} is not https; a switch takes nothing that could have been changed on the way.")
         self.address, self.key, self._counter = address.rstrip("/"), key, place / "counter"
         self._context = ssl.create_default_context(cafile=trust or None) if address.startswith("https://") else None
+        self._line: http.client.HTTPConnection | None = None
 
     def ask(self, said: Mapping[str, Any]) -> dict[str, Any]:
         """Tell how things are, and be told what to do. Raises `OSError` when Barrio is not reached."""
@@ -110,10 +111,26 @@ class Server:
             "Barrio-Key": base64.b64encode(self.key.public).decode(), "Barrio-Counter": str(counter),
             "Barrio-Signature": base64.b64encode(self.key.sign(message)).decode(), "Content-Type": "application/json",
         }  # fmt: skip
-        request = urllib.request.Request(self.address + path, body or None, head, method=method)
-        with urllib.request.urlopen(request, timeout=30, context=self._context) as answer:
-            content: bytes = answer.read()
+        if self._line is None:
+            self._line = self._connect()
+        try:
+            self._line.request(method, path, body or None, head)
+            answer = self._line.getresponse()
+            content = answer.read()
+        except (OSError, http.client.HTTPException) as error:
+            self._line.close()
+            self._line = None
+            raise OSError(str(error) or type(error).__name__) from error
+        if answer.status != 200:
+            raise OSError(f"it answered {answer.status}: {content[:200].decode(errors='replace')}")
         return content
+
+    def _connect(self) -> http.client.HTTPConnection:
+        where = urllib.parse.urlsplit(self.address)
+        host, port = where.hostname or "", where.port
+        if self._context is None:
+            return http.client.HTTPConnection(host, port, timeout=30)
+        return http.client.HTTPSConnection(host, port, timeout=30, context=self._context)
 
     def _next(self) -> int:
         """A number above all before, whatever becomes of the clock."""

@@ -133,6 +133,12 @@ def forget_silent(connection: Connection, hours: int) -> None:
     )
 
 
+def admitted(connection: Connection, fabric: str) -> set[str]:
+    """The keys of the switches of a fabric that somebody was admitted as."""
+    rows = connection.execute("select switch from knocks where fabric = %s and state = 'admitted'", [fabric])
+    return {str(row[0]) for row in rows}
+
+
 def knocks(connection: Connection, fabric: str | None = None) -> list[Knock]:
     """All who knock, those that wait first; with a fabric, those that were admitted to it alone."""
     rows = connection.execute(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import zlib
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
@@ -116,6 +117,16 @@ def files_of(connection: Connection, edition: int) -> dict[str, bytes]:
     """The files of an edition, in the order in which they leave: by path the digest of each."""
     rows = connection.execute("select path, digest from edition_files where edition = %s order by place", [edition])
     return {path: bytes(digest) for path, digest in rows}
+
+
+def files_of_switch(connection: Connection, edition: int, name: str) -> dict[str, bytes]:
+    """The files of one switch in an edition: from its own paths to digests."""
+    stem = f"switches/{name}/"
+    rows = connection.execute(
+        "select path, digest from edition_files where edition = %s and path like %s order by path",
+        [edition, re.sub(r"([\\%_])", r"\\\1", stem) + "%"],
+    )
+    return {str(path).removeprefix(stem): bytes(digest) for path, digest in rows}
 
 
 def texts(connection: Connection, digests: Iterable[bytes]) -> dict[bytes, bytes]:

@@ -112,6 +112,35 @@ def running(connection: Connection) -> list[str]:
     return [str(row[0]) for row in connection.execute("select fabric from stagings where ended_at is null order by id")]
 
 
+def due(connection: Connection, staging: int, seconds: float) -> bool:
+    """Whether nobody took a staging further for so many seconds; whoever asks is then the one who does."""
+    done = connection.execute(
+        "update stagings set advanced_at = clock_timestamp() where id = (select id from stagings where id = %s "
+        "and advanced_at < clock_timestamp() - make_interval(secs => %s) for update skip locked)",
+        [staging, seconds],
+    )
+    return done.rowcount == 1
+
+
+def lagging(connection: Connection, staging: int, wave: int) -> int:
+    """How many of a wave have not prepared yet, or failed to."""
+    row = connection.execute(
+        "select count(*) from staged where staging = %s and wave = %s and state <> 'skipped' and not "
+        "(step in ('checked', 'saved', 'handed over') or (step = 'all files' and state = 'works' and task <> 'prepare'))",
+        [staging, wave],
+    ).fetchone()
+    return int(row[0]) if row else 0
+
+
+def release(connection: Connection, staging: int, wave: int, words: str, seconds: float) -> None:
+    """Have all of a wave that are ready put their files in place."""
+    connection.execute(
+        "update staged set task = 'confirm', words = %s, until_at = now() + make_interval(secs => %s), since = now() "
+        "where staging = %s and wave = %s and step = 'all files' and state = 'works' and task = 'commit'",
+        [words, seconds, staging, wave],
+    )
+
+
 def newest(connection: Connection, fabric: str, limit: int = 20) -> list[Staging]:
     return [
         Staging(*row)

@@ -51,7 +51,8 @@ create table stagings (
     until_at timestamptz,
     author text not null,
     began_at timestamptz not null default now(),
-    ended_at timestamptz
+    ended_at timestamptz,
+    advanced_at timestamptz not null default now()
 );
 create unique index stagings_under_way on stagings (fabric) where ended_at is null;
 
@@ -102,10 +103,15 @@ create trigger boxes_tell after insert or update on boxes for each row execute f
 create trigger knocks_tell after insert on knocks for each row execute function tell_staging();
 create trigger knocks_tell_other after update on knocks for each row
     when (old.state <> new.state or old.said <> new.said or old.serial <> new.serial or old.mac <> new.mac) execute function tell_staging();
-create trigger stagings_tell after insert or update on stagings for each row execute function tell_staging();
+create trigger stagings_tell after insert on stagings for each row execute function tell_staging();
+create trigger stagings_tell_other after update on stagings for each row
+    when (old.state <> new.state or old.words <> new.words) execute function tell_staging();
 create function tell_staged() returns trigger language plpgsql as $$
 begin
     perform pg_notify('barrio', 'staging ' || (select fabric from stagings where id = new.staging));
     return null;
 end $$;
 create trigger staged_tell after update on staged for each row when (old.* is distinct from new.*) execute function tell_staged();
+
+-- A switch asks for its own files, one after the other.
+create index edition_files_by_path on edition_files (edition, path text_pattern_ops);
