@@ -34,6 +34,7 @@ bench: prepare
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_rehearsal.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_cabling.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_editions.py
+	@PYTHONPATH=. .venv/bin/python tests/bench/bench_staging.py
 
 wheel: prepare
 	@scripts/wheel.sh dist

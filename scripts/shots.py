@@ -1,13 +1,16 @@
-"""Refresh the screenshots in docs/ from the demo world: `make shots`."""
+"""Refresh the screenshots in docs/ from the demo world: `make shots`; or those that are named."""
 
 from __future__ import annotations
 
 import re
+import sys
 import tempfile
+import threading
 from pathlib import Path
 
 from playwright.sync_api import BrowserContext, Page, sync_playwright
 
+from barrio.staging.simulate import Light, run_all
 from tests.processes import Server
 from tests.ui.conftest import CHROMIUM
 
@@ -147,10 +150,44 @@ def people(page: Page) -> None:
     page.get_by_role("checkbox", name="technician").wait_for()
 
 
-def record(page: Page) -> None:
-    page.goto("/record")
-    page.get_by_text("pool changed").first.click()
-    page.get_by_label("Because").get_by_text("14 days").first.wait_for()
+def staging(page: Page) -> None:
+    """Marlin in the middle of its second wave: light switches, one with a parser that refuses, some that knock, and one that nobody expects."""
+    page.goto("/f/marlin/staging")
+    page.get_by_role("list", name="The roll call").wait_for()
+    base = "/api/v1/fabrics/marlin/staging"
+    address = page.evaluate("location.origin")
+    roll = page.request.get(f"{base}/roll").json()
+    serials = {one["name"]: f"LJ4-{at:04d}" for at, one in enumerate(roll, 11)}
+    rows = "".join(f"{serial},{name}\n" for name, serial in list(serials.items())[:-2])
+    assert page.request.post(
+        f"{base}/delivery/take", data=f"serial,switch\n{rows}".encode(), headers={"Origin": address}
+    ).ok
+    with tempfile.TemporaryDirectory() as folder:
+        lights = [
+            Light(
+                address,
+                Path(folder) / name,
+                {"serial": serial},
+                {"slow"} | ({"parser"} if name == "leaf-r05a" else set()),
+            )
+            for name, serial in list(serials.items())[:-4]
+        ]
+        lights.append(Light(address, Path(folder) / "stranger", {"serial": "LJ4-0071"}))
+        stop = threading.Event()
+        running = threading.Thread(target=run_all, args=(lights, stop, len(lights), 0.3), daemon=True)
+        running.start()
+        page.get_by_text("LJ4-0071, which nobody expects, knocks").wait_for()
+        for one in page.request.get(f"{base}/knocks").json():
+            if one["expected"] and one["expected"] != "leaf-r06b":
+                page.request.post(
+                    f"{base}/knocks/{one['key']}/admit", data={"switch": one["expected"]}, headers={"Origin": address}
+                )
+        page.request.post(base, data={"at_once": 8}, headers={"Origin": address})
+        page.get_by_text("vtysh does not take etc/frr/frr.conf").first.wait_for(timeout=60_000)
+        page.get_by_role("list", name="The roll call").get_by_role("button", name="leaf-r05a").click()
+        page.get_by_label("Because").get_by_text("ended with 1").wait_for()
+        stop.set()
+        running.join(20)
 
 
 ARCHITECT = (
@@ -169,7 +206,8 @@ ARCHITECT = (
     rehearsal,
     editions,
 )
-KEEPER = (catalogue, ledger, people, record)
+KEEPER = (catalogue, ledger, people)
+OPERATOR = (staging,)
 
 
 def main() -> None:
@@ -190,9 +228,16 @@ def main() -> None:
             return context
 
         links = re.findall(r"http://\S+/enter#\S+", "".join(server.said))
-        architect, keeper = somebody(links[0]), somebody(links[1])
-        for context, views in ((somebody(), (door,)), (architect, ARCHITECT), (keeper, KEEPER)):
+        every = (
+            (somebody(), (door,)),
+            (somebody(links[0]), ARCHITECT),
+            (somebody(links[1]), KEEPER),
+            (somebody(links[2]), OPERATOR),
+        )
+        for context, views in every:
             for view in views:
+                if sys.argv[1:] and view.__name__ not in sys.argv[1:]:
+                    continue
                 page = context.new_page()
                 view(page)
                 page.wait_for_load_state("networkidle") if view is door else page.wait_for_timeout(1200)

@@ -8,6 +8,7 @@ from datetime import UTC, datetime
 
 from barrio.app import kept
 from barrio.app.desk import Desk
+from barrio.app.house import House
 from barrio.app.transaction import Transaction
 from barrio.core import Compiled
 from barrio.core.compare.order import order
@@ -121,6 +122,14 @@ def advance(tx: Transaction, name: str) -> None:
 def _in_window(one: Staging) -> bool:
     now = datetime.now(UTC)
     return (one.from_at is None or one.from_at <= now) and (one.until_at is None or now < one.until_at)
+
+
+def advance_all(house: House) -> None:
+    """Take every staging as far as it goes by itself, also where no switch asks any more."""
+    with house.alone() as connection:
+        fabrics = stagings.running(connection)
+    for name in fabrics:
+        house.writing(lambda tx, name=name: advance(tx, name))  # type: ignore[misc]
 
 
 def release(tx: Transaction, one: Staging, wave: int) -> None:

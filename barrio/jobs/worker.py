@@ -25,6 +25,7 @@ from barrio.app.drafts import load
 from barrio.app.gate import Busy
 from barrio.app.house import House
 from barrio.app.leaving import LEFT, Left
+from barrio.app.stagings import advance_all
 from barrio.core import Refused
 from barrio.jobs import lending
 from barrio.jobs.kinds import KINDS
@@ -122,6 +123,8 @@ class Worker:
                 await asyncio.to_thread(self._put_forgotten)
             with suppress(psycopg.Error, Unreachable):
                 await asyncio.to_thread(send_due, self._house)
+            with suppress(psycopg.Error, Unreachable):
+                await asyncio.to_thread(advance_all, self._house)
 
     def _put_forgotten(self) -> None:
         with self._house.alone() as connection:

@@ -10,111 +10,20 @@ import threading
 import time
 import urllib.error
 import urllib.request
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 import pytest
 
-from barrio.app import drafts, editions, reviews, rollcall, stagings
-from barrio.app.desk import Desk
+from barrio.app import rollcall, stagings
 from barrio.core import Refused
-from barrio.core.exchange.sheet import read_sheet
+from barrio.core.staging import steps
 from barrio.core.staging.boxes import box
 from barrio.staging.agent import ASK, FILES, Server, Wrong
-from barrio.staging.simulate import MOMENTS, Light, LightKey
+from barrio.staging.simulate import MOMENTS, LightKey
 from barrio.store.errors import Missing
 from tests.processes import until
-from tests.serving import Serving
-
-TERN = (Path(__file__).parents[2] / "examples" / "tern.yaml").read_text()
-NAMES = ("spine-1", "spine-2", "leaf-t01", "leaf-t02", "leaf-t03", "leaf-t04")
-
-
-def number(name: str) -> str:
-    """The serial number of the box that is to be a switch."""
-    return f"T-{name}".upper()
-
-
-class Hall:
-    """A hall with the switches of *Tern*, boxes and all; `desk` is whoever stages them."""
-
-    def __init__(self, serving: Serving, folder: Path) -> None:
-        self.address, self.folder, self.desk = serving.address, folder, Desk(serving.house)
-        self.stop = threading.Event()
-        self.threads: list[threading.Thread] = []
-        self.lights: dict[str, Light] = {}
-
-    def seal(self) -> None:
-        reviews.set_rule(self.desk, "tern", 0, [])
-        editions.seal(self.desk, "tern", drafts.version(self.desk, "tern"), "as cabled")
-
-    def light(self, name: str, *faults: str, serial: str = "", moments: tuple[str, ...] = ()) -> Light:
-        """Switch a light one on, in the place of a switch, with the serial that this is bound to."""
-        said = serial or number(name)
-        one = Light(self.address, self.folder / said, {"serial": said}, set(faults), list(moments))
-        self.lights[name] = one
-        self.threads.append(threading.Thread(target=one.run, args=(self.stop, 0.02), daemon=True))
-        self.threads[-1].start()
-        return one
-
-    def bind(self) -> None:
-        rows = "".join(f"{number(name)},{name}\n" for name in NAMES)
-        assert rollcall.take(self.desk, "tern", read_sheet(f"serial,switch\n{rows}".encode())) == len(NAMES)
-
-    def admit(self, *names: str) -> None:
-        until(lambda: {number(name) for name in names} <= {one.knock.serial for one in self.knocking()}, 30)
-        for one in self.knocking():
-            if one.expected is not None and one.expected.name in names:
-                rollcall.admit(self.desk, "tern", one.knock.key, one.expected.name)
-
-    def knocking(self) -> list[rollcall.Knocking]:
-        return rollcall.knocking(self.desk, "tern")
-
-    def told(self) -> stagings.Told:
-        return stagings.told(self.desk, "tern")
-
-    def at(self, name: str) -> tuple[str, str, str]:
-        one = next(one for one in self.told().switches if one.name == name)
-        return one.step, one.state, one.words
-
-    def failed(self, name: str) -> str:
-        """What a switch says that fails, once it has."""
-        until(lambda: self.at(name)[1] == "failed", 60)
-        return self.at(name)[2]
-
-    def done(self) -> None:
-        ended = {"done", "paused"}
-        until(lambda: self.told().staging.state in ended, 90)
-        found = self.told()
-        assert found.staging.state == "done", [
-            (one.name, one.step, one.words) for one in found.switches if one.state == "failed"
-        ]
-
-    def wanted(self, name: str) -> dict[str, str]:
-        with self.desk.reading() as tx:
-            compiled = rollcall.newest(tx, "tern")
-        key = next(one.key for one in compiled.staged if one.name == name)
-        return dict(compiled.files(key))
-
-    def has(self, name: str) -> bool:
-        """Whether a light switch has just the files of the edition."""
-        return all(self.lights[name].file(path) == text.encode() for path, text in self.wanted(name).items())
-
-
-@pytest.fixture
-def hall(serving: Serving, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Hall]:
-    monkeypatch.setattr("barrio.app.boot.LATER", 0.1)
-    monkeypatch.setattr("barrio.app.boot.SOON", 0.05)
-    monkeypatch.setattr("barrio.app.boot.SELDOM", 0.2)
-    serving.start()
-    serving.load(TERN)
-    one = Hall(serving, tmp_path)
-    one.seal()
-    yield one
-    one.stop.set()
-    for thread in one.threads:
-        thread.join(20)
+from tests.staging.conftest import NAMES, Hall
 
 
 def test_from_bare_to_handed_over_in_waves_and_a_second_run_changes_nothing(hall: Hall) -> None:
@@ -312,6 +221,21 @@ def test_another_s_key_a_request_again_and_a_file_of_another_give_nothing(hall: 
 def test_an_agent_takes_nothing_over_an_open_wire(tmp_path: Path) -> None:
     with pytest.raises(Wrong, match="is not https"):
         Server("http://barrio.example", LightKey(tmp_path), tmp_path)
+
+
+def test_a_switch_that_never_says_another_word_fails_when_its_time_is_up(
+    hall: Hall, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Whoever sweeps takes a staging further, though no switch asks any more."""
+    monkeypatch.setitem(steps.SECONDS, "software", 1)  # type: ignore[arg-type]
+    monkeypatch.setitem(steps.SECONDS, "all files", 1)  # type: ignore[arg-type]
+    hall.bind()
+    one = hall.light("leaf-t01", "silent")
+    hall.admit("leaf-t01")
+    stagings.begin(hall.desk, "tern", stagings.Wanted(switches=("leaf-t01",)))
+    until(lambda: stagings.advance_all(hall.desk.house) or hall.at("leaf-t01")[1] == "failed", 20)
+    assert "took longer than" in hall.at("leaf-t01")[2] and one.file("etc/frr/frr.conf") is None
+    assert hall.told().staging.state == "paused"
 
 
 def test_what_cannot_be_staged_says_why(hall: Hall) -> None:

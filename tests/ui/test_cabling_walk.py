@@ -48,9 +48,10 @@ def test_what_is_ticked_at_the_rack_without_a_network_is_seen_at_the_desk_once_i
     phone.get_by_label(re.compile("Measured length")).fill("12.6")
     phone.keyboard.press("Enter")
     expect(phone.get_by_text("2 deeds on this device wait for the network")).to_be_visible()
+    expect(page.get_by_text("0 of 328 laid")).to_be_visible()
+    # A page that is loaded anew has a network for a moment, whatever its browser was told.
     phone.reload()
     expect(phone.get_by_role("checkbox", name="M-0109 is laid")).to_be_checked()
-    expect(page.get_by_text("0 of 328 laid")).to_be_visible()
 
     phone.context.set_offline(False)
     expect(phone.get_by_text("on this device")).to_have_count(0)
