@@ -103,6 +103,16 @@ class Server:
         return content
 
     def _send(self, method: str, path: str, body: bytes) -> bytes:
+        kept = self._line is not None
+        try:
+            return self._sent(method, path, body)
+        except ConnectionError:
+            # A connection that was kept may have ended meanwhile; then once more, by a new one.
+            if not kept:
+                raise
+            return self._sent(method, path, body)
+
+    def _sent(self, method: str, path: str, body: bytes) -> bytes:
         counter = self._next()
         message = b"\n".join(
             (method.encode(), path.encode(), str(counter).encode(), hashlib.sha256(body).hexdigest().encode())
@@ -120,7 +130,7 @@ class Server:
         except (OSError, http.client.HTTPException) as error:
             self._line.close()
             self._line = None
-            raise OSError(str(error) or type(error).__name__) from error
+            raise ConnectionError(str(error) or type(error).__name__) from error
         if answer.status != 200:
             raise OSError(f"it answered {answer.status}: {content[:200].decode(errors='replace')}")
         return content

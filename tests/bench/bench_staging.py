@@ -31,13 +31,13 @@ from barrio.staging.simulate import Light, run_all
 from tests.database import Databases
 
 COUNT = int(os.environ.get("SWITCHES", "1000"))
-RACKS = COUNT // 8 - 4
+PODS = max(2, min(32, COUNT // 31))
 BRIEF = f"""
 fabric: wide
-pods: p1..p8
+pods: p01..p{PODS:02d}
 super_spines: {{per_plane: 1, racks: c0, model: cantera-c32}}
 spines: {{count: 4, racks: s0, model: cantera-c64}}
-racks: [{{racks: r001..r{RACKS:03d}, leaves: 1, model: cantera-l48}}]
+racks: [{{racks: r01..r27, leaves: 1, model: cantera-l48}}]
 """
 
 
