@@ -20,7 +20,7 @@ from barrio.app.transaction import Transaction
 from barrio.core import Compiled
 from barrio.core.staging import boxes as sums
 from barrio.core.staging import steps, tasks
-from barrio.core.staging.steps import COMMIT, PREPARE, SECONDS
+from barrio.core.staging.steps import COMMIT, CONFIRM, PREPARE, SECONDS
 from barrio.store import boxes, editions
 from barrio.store import stagings as stored
 from barrio.store.boxes import Knock
@@ -157,24 +157,37 @@ def _task(tx: Transaction, one: Staging, mine: Staged, knock: Knock) -> dict[str
             _pass(tx, one, mine, words)
         return None
     if mine.step == "first boot":
-        _pass(tx, one, mine, "nothing is put on before the first boot")
-        return None
-    if mine.step == "all files" and mine.task == PREPARE:
-        listed = [{"path": path, "sha256": digest.hex(), "mode": "644"} for path, digest in files.items()]
-        return {
-            "id": _id(one, mine),
-            "do": "prepare",
-            "files": listed,
-            "checks": {path: list(argv) for path, argv in tasks.CHECKS.items()},
-        }
-    if mine.step == "all files" and mine.task == COMMIT:
+        files = {path: digest for path, digest in files.items() if path in _first(compiled, mine.switch)}
+        if not files:
+            _pass(tx, one, mine, "nothing is put on before the first boot")
+            return None
+    if mine.task == PREPARE:
+        return _prepare(one, mine, compiled, files)
+    if mine.task == COMMIT:
         return _wait(SOON, mine.words)
-    if mine.step == "all files":
-        applies = [{"when": list(when), "argv": list(argv)} for when, argv in tasks.APPLIES]
-        return {"id": _id(one, mine), "do": "commit", "seconds": one.confirm_seconds, "applies": applies}
+    if mine.step in ("first boot", "all files"):
+        return {"id": _id(one, mine), "do": "commit", "seconds": one.confirm_seconds, "applies": tasks.applies(files)}
     if mine.step == "checked":
         return {"id": _id(one, mine), "do": "look", "commands": tasks.look(), "files": list(files)}
     return {"id": _id(one, mine), "do": "run", "commands": [list(tasks.SAVE)]}
+
+
+def _first(compiled: Compiled, switch: str) -> set[str]:
+    """The files that a switch is given before its first boot."""
+    return {str(plan.path) for plan in compiled.plans(switch) if plan.kind.first}
+
+
+def _prepare(one: Staging, mine: Staged, compiled: Compiled, files: Mapping[str, bytes]) -> dict[str, Any]:
+    modes = {str(plan.path): f"{plan.kind.mode:o}" for plan in compiled.plans(mine.switch)}
+    listed = [{"path": path, "sha256": digest.hex(), "mode": modes.get(path, "644")} for path, digest in files.items()]
+    checks = {path: list(argv) for path, argv in tasks.CHECKS.items()}
+    return {
+        "id": _id(one, mine),
+        "do": "prepare",
+        "files": listed,
+        "checks": checks,
+        "partly": mine.step == "first boot",
+    }
 
 
 def _files(tx: Transaction, one: Staging, mine: Staged) -> tuple[Compiled, dict[str, bytes]]:
@@ -194,7 +207,14 @@ def _pass(tx: Transaction, one: Staging, mine: Staged, words: str) -> None:
         return
     said = {"all files": "fetches its files", "checked": "is checked", "saved": "is saved"}.get(step, "goes on")
     stored.move(
-        tx.connection, one.id, mine.switch, step, "works", said, PREPARE if step == "all files" else "", SECONDS[step]
+        tx.connection,
+        one.id,
+        mine.switch,
+        step,
+        "works",
+        said,
+        PREPARE if step in ("first boot", "all files") else "",
+        SECONDS[step],
     )
 
 
@@ -210,13 +230,18 @@ def _take(tx: Transaction, one: Staging, mine: Staged, report: Mapping[str, Any]
     if report.get("ok") is not True:
         stagings.fail(tx, one, mine, str(report.get("words", ""))[:1000] or "it failed, and does not say why")
         return
-    if mine.step == "all files" and mine.task == PREPARE:
+    if mine.task == PREPARE:
         changes = report.get("changes")
         words = "nothing is other than it has" if changes == 0 else f"{changes} files are there, read by their programs"
         stored.log(tx.connection, one.id, mine.switch, mine.step, words)
+        if mine.step == "first boot":
+            seconds = one.confirm_seconds + SECONDS[mine.step]
+            stored.move(tx.connection, one.id, mine.switch, mine.step, "works", "puts them in place", CONFIRM, seconds)
+            return
         stored.move(
             tx.connection, one.id, mine.switch, mine.step, "works", "is ready; waits until all of its wave are", COMMIT
         )
+        stagings.release(tx, one, mine.wave)
         return
     if mine.step == "checked":
         wrong = _wrong(tx, one, mine, report, ran)

@@ -239,7 +239,7 @@ def again(desk: Desk, name: str, switch: str) -> None:
         one, found = _failed(tx, name, switch)
         tx.act(Act("switch tried again", name, note=switch, topic="staging"))
         stagings.log(tx.connection, one.id, found.switch, found.step, f"{tx.author.name} has it tried again")
-        task = PREPARE if found.step == "all files" else ""
+        task = PREPARE if found.step in ("first boot", "all files") else ""
         stagings.move(
             tx.connection,
             one.id,

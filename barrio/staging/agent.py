@@ -252,7 +252,10 @@ class Agent:
                 put(new, self.server.file(one["sha256"]), int(one.get("mode", "644"), 8))
             self.cut("fetched")
         wanted = {one["path"] for one in task["files"]}
-        gone = sorted(path for path in self.journal.get("mine", []) if path not in wanted and self._digest(path))
+        mine = set(self.journal.get("mine", []))
+        # What is put on before the first boot is only a part; the rest stays as it is.
+        wanted |= mine if task.get("partly") else set()
+        gone = sorted(path for path in mine - wanted if self._digest(path))
         for path, argv in task.get("checks", {}).items():
             if path in {one["path"] for one in other}:
                 ran.append(self.hands.run([*argv, str(beside / path)]))

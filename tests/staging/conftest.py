@@ -73,7 +73,7 @@ class Hall:
 
     def done(self) -> None:
         ended = {"done", "paused"}
-        until(lambda: self.told().staging.state in ended, 90)
+        until(lambda: self.told().staging.state in ended, 60)
         found = self.told()
         assert found.staging.state == "done", [
             (one.name, one.step, one.words) for one in found.switches if one.state == "failed"

@@ -6,6 +6,7 @@ import base64
 import hashlib
 import json
 import random
+import re
 import threading
 import time
 import urllib.error
@@ -48,6 +49,22 @@ def test_from_bare_to_handed_over_in_waves_and_a_second_run_changes_nothing(hall
     assert again.staging.id != found.staging.id
     words = [one.words for one in stagings.lines(hall.desk, "tern", again.staging.id, "leaf-t01")]
     assert "nothing is other than it has" in words
+
+
+def test_what_a_target_puts_on_before_the_first_boot_comes_first_and_the_rest_after_it(
+    hall: Hall, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("barrio.app.boot._first", lambda compiled, switch: {"etc/hosts", "etc/hostname"})
+    hall.bind()
+    hall.light("spine-1")
+    hall.admit("spine-1")
+    for _ in range(2):
+        stagings.begin(hall.desk, "tern", stagings.Wanted(switches=("spine-1",)))
+        hall.done()
+        assert hall.has("spine-1"), "the second time nothing is taken away for being no part of the first boot"
+    lines = stagings.lines(hall.desk, "tern", 1, "spine-1")
+    first = next(one.words for one in lines if one.step == "first boot")
+    assert re.fullmatch("[12] files are there, read by their programs", first)
 
 
 def test_nothing_is_given_to_who_was_not_let_in_and_who_is_refused_stays_so(hall: Hall) -> None:

@@ -67,22 +67,6 @@ def may_begin(all: Sequence[Standing], rules: Rules, there: Collection[str]) -> 
     return waiting[: max(0, rules.at_once - busy)]
 
 
-def may_commit(all: Sequence[Standing], wave: int) -> bool:
-    """Whether all of a wave have prepared, so that they may put their files in place together. One that failed holds the others: the network is never left
-    half changed."""
-    mine = [one for one in all if one.wave == wave and one.state != "skipped"]
-    return all_ready(mine)
-
-
-def all_ready(mine: Sequence[Standing]) -> bool:
-    at = STEPS.index("all files")
-    return bool(mine) and all(
-        STEPS.index(one.step) > at
-        or (one.step == "all files" and one.state == "works" and one.task in (COMMIT, CONFIRM))
-        for one in mine
-    )
-
-
 def after(step: str) -> str:
     """The step after one."""
     return STEPS[STEPS.index(step) + 1]

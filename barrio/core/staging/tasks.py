@@ -16,7 +16,9 @@ CHECKS: Mapping[str, tuple[str, ...]] = {
     "etc/ssh/sshd_config": ("sshd", "-t", "-f"),
 }
 """What reads a file before it is put in place: a program and its words, before the file's own path."""
-APPLIES: tuple[tuple[tuple[str, ...], tuple[str, ...]], ...] = (
+_APPLIES: tuple[tuple[tuple[str, ...], tuple[str, ...]], ...] = (
+    (("etc/sysusers.d/fabric.conf",), ("systemd-sysusers",)),
+    (("etc/tmpfiles.d/clock.conf", "etc/tmpfiles.d/fabric.conf"), ("systemd-tmpfiles", "--create")),
     (("etc/hostname",), ("hostname", "--file", "/etc/hostname")),
     (("etc/sysctl.d/90-fabric.conf",), ("sysctl", "--quiet", "--load=/etc/sysctl.d/90-fabric.conf")),
     (("etc/network/interfaces",), ("ifreload", "--all")),
@@ -29,6 +31,28 @@ APPLIES: tuple[tuple[tuple[str, ...], tuple[str, ...]], ...] = (
     (("etc/rsyslog.d/40-fabric.conf",), ("systemctl", "restart", "rsyslog")),
 )
 """What reads files anew once they are in place, in this order: which files, and the command."""
+ASKED_FOR = frozenset(
+    (
+        "etc/frr/vtysh.conf",
+        "etc/hosts",
+        "etc/resolv.conf",
+        "etc/sudoers.d/fabric",
+        "etc/ssh/authorized_keys/",
+        "usr/local/sbin/fabric-guard",
+    )
+)
+"""What is read each time that somebody needs it, so that nothing has to be told: files, and folders of such."""
+
+
+def applies(files: Iterable[str]) -> list[dict[str, list[str]]]:
+    """What has a switch's files read anew, in this order: each a command, and the files `when` one of which changed. Its own units are enabled."""
+    units = sorted(path for path in files if path.startswith("etc/systemd/"))
+    services = [path for path in units if path.endswith(".service")]
+    found = [*_APPLIES, *([(tuple(units), ("systemctl", "daemon-reload"))] if units else [])]
+    found += [((path,), ("systemctl", "enable", "--now", path.rpartition("/")[2])) for path in services]
+    return [{"when": list(when), "argv": list(argv)} for when, argv in found]
+
+
 LLDP = ("lldpcli", "-f", "json0", "show", "neighbors")
 SESSIONS = ("vtysh", "-c", "show bgp vrf all neighbors json")
 SAVE = ("sync",)
