@@ -31,7 +31,7 @@ OFTEN = 0.5
 """Seconds after which somebody who asks takes the staging further."""
 SOON, LATER, SELDOM = 2, 10, 60
 """Seconds until a switch asks again: one at work, one that waits for others or for somebody, one that is through."""
-MOST_RAN = 200
+MOST_RAN, MOST_NEIGHBOURS = 200, 600
 MOST_WAITING, SILENT = 5000, 24
 """Of those that knock so many wait at most; who has not knocked for so many hours is forgotten."""
 
@@ -53,6 +53,8 @@ class Signed:
 
     def check(self) -> None:
         """Raises `NotLetIn` where the signature (Ed25519, RFC 8032) is not this key's over this very request."""
+        if not 0 <= self.counter < 1 << 63:
+            raise NotLetIn("its number is none that a switch counts to")
         digest = hashlib.sha256(self.body).hexdigest()
         message = "\n".join((self.method, self.path, str(self.counter), digest)).encode()
         try:
@@ -65,7 +67,7 @@ def ask(house: House, signed: Signed, said: Mapping[str, Any], address: str) -> 
     """What a switch is to do next, after it told how the last task went. Raises `NotLetIn`, and `Refused` (`box.*`) for what no switch says of itself."""
     signed.check()
     box = sums.box(str(said.get("serial", "")), str(said.get("mac", "")))
-    about = {name: said[name] for name in ("model", "airflow", "ports", "software", "neighbours") if name in said}
+    about = _about(said)
 
     def work(tx: Transaction) -> dict[str, Any]:
         known = boxes.find(tx.connection, signed.key)
@@ -96,6 +98,26 @@ def ask(house: House, signed: Signed, said: Mapping[str, Any], address: str) -> 
         return _turn(tx, knock, said.get("report"))
 
     return house.writing(work)
+
+
+def _text(value: object, most: int) -> str:
+    """What somebody said, as text that can be kept, whatever it was."""
+    return str(value).encode(errors="replace").decode().replace("\0", "")[:most]
+
+
+def _about(said: Mapping[str, Any]) -> dict[str, Any]:
+    """What somebody who knocks says of themselves, as far as it is of use."""
+    found: dict[str, Any] = {name: _text(said[name], 80) for name in ("model", "airflow", "software") if name in said}
+    if isinstance(said.get("ports"), int):
+        found["ports"] = min(said["ports"], 1 << 16)
+    neighbours = said.get("neighbours")
+    if isinstance(neighbours, list):
+        found["neighbours"] = [
+            {name: _text(one.get(name, ""), 80) for name in ("switch", "port")}
+            for one in neighbours[:MOST_NEIGHBOURS]
+            if isinstance(one, Mapping)
+        ]
+    return found
 
 
 def _wait(seconds: int, words: str) -> dict[str, Any]:
@@ -220,15 +242,16 @@ def _pass(tx: Transaction, one: Staging, mine: Staged, words: str) -> None:
 
 def _take(tx: Transaction, one: Staging, mine: Staged, report: Mapping[str, Any]) -> None:
     """Take a report of the task that a switch is at."""
-    ran = [each for each in report.get("ran", []) if isinstance(each, Mapping)][:MOST_RAN]
+    told = report.get("ran")
+    ran = [each for each in told if isinstance(each, Mapping)][:MOST_RAN] if isinstance(told, list) else []
     for each in ran:
         code = each.get("code")
         stored.log(
-            tx.connection, one.id, mine.switch, mine.step, "ran", str(each.get("command", ""))[:1000], code if isinstance(code, int) else None,
-            str(each.get("output", "")).replace("\0", "")[:20_000],
+            tx.connection, one.id, mine.switch, mine.step, "ran", _text(each.get("command", ""), 1000), code if isinstance(code, int) and abs(code) < 1 << 31 else None,
+            _text(each.get("output", ""), 20_000),
         )  # fmt: skip
     if report.get("ok") is not True:
-        stagings.fail(tx, one, mine, str(report.get("words", ""))[:1000] or "it failed, and does not say why")
+        stagings.fail(tx, one, mine, _text(report.get("words", ""), 1000) or "it failed, and does not say why")
         return
     if mine.task == PREPARE:
         changes = report.get("changes")

@@ -141,14 +141,14 @@ def _bind(tx: Transaction, name: str, switch: Switch, box: Box) -> None:
 
 
 def loosen(desk: Desk, name: str, switch: str) -> None:
-    """Say no more which box a switch is; whoever was admitted as it is not any more. Raises `Missing`."""
+    """Say no more which box a switch is; whoever was admitted as it waits again. Raises `Missing`."""
 
     def work(tx: Transaction) -> None:
         found = _switch(newest(tx, name), switch)
         tx.act(Act("box loosened", name, note=str(found.name), topic="staging"))
         if not stored.loosen(tx.connection, name, found.key):
             raise Missing(f"Nothing is bound to {found.name}.")
-        stored.shut_out(tx.connection, name, [found.key], "it was said to be another switch's box")
+        stored.knock_again(tx.connection, name, found.key)
 
     desk.writing(work)
 
@@ -175,6 +175,7 @@ def let_back(desk: Desk, name: str, box: Box) -> None:
         tx.act(Act("box let back", name, note=str(box), topic="staging"))
         if not stored.let_back(tx.connection, box):
             raise Missing(f"{box} was not taken out.")
+        stored.let_knock(tx.connection, box)
 
     desk.writing(work)
 

@@ -165,3 +165,20 @@ def shut_out(connection: Connection, fabric: str, keys: Sequence[str], why: str)
         "update knocks set state = 'refused', why = %s, decided_at = now() where fabric = %s and switch = any(%s) and state = 'admitted'",
         [why, fabric, list(keys)],
     )
+
+
+def knock_again(connection: Connection, fabric: str, key: str) -> None:
+    """Have whoever was admitted as a switch wait again."""
+    connection.execute(
+        "update knocks set state = 'waits', fabric = null, switch = '', decided_at = null where fabric = %s and switch = %s and state = 'admitted'",
+        [fabric, key],
+    )
+
+
+def let_knock(connection: Connection, box: Box) -> None:
+    """Have whoever was refused with this box wait again."""
+    connection.execute(
+        "update knocks set state = 'waits', why = '', decided_at = null where state = 'refused' "
+        "and ((serial <> '' and serial = %s) or (mac <> '' and mac = %s))",
+        [box.serial, box.mac],
+    )

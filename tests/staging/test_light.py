@@ -24,7 +24,7 @@ from barrio.staging.agent import ASK, FILES, Server, Wrong
 from barrio.staging.simulate import MOMENTS, LightKey
 from barrio.store.errors import Missing
 from tests.processes import until
-from tests.staging.conftest import NAMES, Hall
+from tests.staging.conftest import NAMES, Hall, number
 
 
 def test_from_bare_to_handed_over_in_waves_and_a_second_run_changes_nothing(hall: Hall) -> None:
@@ -233,6 +233,54 @@ def test_another_s_key_a_request_again_and_a_file_of_another_give_nothing(hall: 
     assert any(one.knock.state == "refused" and "says now that it is" in one.knock.why for one in hall.knocking()), (
         "who changes what it is is out"
     )
+
+
+def test_a_box_that_was_mistyped_waits_again_and_one_that_was_mended_may_knock_again(hall: Hall) -> None:
+    hall.bind()
+    hall.light("leaf-t01")
+    hall.light("leaf-t02")
+    hall.admit("leaf-t01", "leaf-t02")
+    rollcall.loosen(hall.desk, "tern", "leaf-t01")
+    rollcall.take_out(hall.desk, "tern", "leaf-t02", "its fans died")
+    states = {one.knock.serial: one.knock.state for one in hall.knocking()}
+    assert states == {number("leaf-t01"): "waits", number("leaf-t02"): "refused"}
+    rollcall.let_back(hall.desk, "tern", box(number("leaf-t02")))
+    for name in ("leaf-t01", "leaf-t02"):
+        rollcall.bind(hall.desk, "tern", name, box(number(name)))
+    hall.admit("leaf-t01", "leaf-t02")
+    assert hall.knocking() == []
+
+
+@pytest.mark.parametrize(
+    "said",
+    [
+        {"serial": "T-1", "model": "a\0b", "neighbours": [{"switch": "\ud800", "port": 7}, 3] * 1000, "ports": 10**40},
+        {"serial": "T-1", "neighbours": "x" * 200_000, "software": {"a": "\0"}},
+        {"serial": "T-LEAF-T01", "report": {"task": "1", "ran": 7}},
+        {
+            "serial": "T-LEAF-T01",
+            "report": {
+                "ok": False,
+                "words": "\0\ud800",
+                "ran": [{"command": "\0", "code": 10**30, "output": "\ud800"}],
+            },
+        },
+    ],
+)
+def test_nonsense_that_is_signed_breaks_nothing(hall: Hall, tmp_path: Path, said: dict[str, Any]) -> None:
+    hall.bind()
+    (tmp_path / "mine").mkdir()
+    mine = LightKey(tmp_path / "mine")
+    assert request(hall, "POST", ASK, json.dumps({"serial": said["serial"]}).encode(), mine, 1) == 200
+    assert request(hall, "POST", ASK, b"{}", mine, 1 << 63) == 401
+    if said["serial"] == number("leaf-t01"):
+        rollcall.admit(hall.desk, "tern", mine.public, "leaf-t01")
+        stagings.begin(hall.desk, "tern", stagings.Wanted(switches=("leaf-t01",)))
+        assert request(hall, "POST", ASK, json.dumps({"serial": said["serial"]}).encode(), mine, 2) == 200
+        task = f"{hall.told().staging.id}/{hall.told().switches[0].switch}/all files/prepare/0"
+        said = {**said, "report": {"task": task, **said["report"]}}
+    assert request(hall, "POST", ASK, json.dumps(said).encode(), mine, 3) == 200
+    assert all(len(json.dumps(one.knock.said)) < 200_000 for one in hall.knocking())
 
 
 def test_an_agent_takes_nothing_over_an_open_wire(tmp_path: Path) -> None:

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, get_args
 
-STEPS = ("expected", "knocked", "admitted", "software", "first boot", "all files", "checked", "saved", "handed over")
-"""In their order. A reboot, where a step needs one, is part of that step."""
 Step = Literal[
     "expected", "knocked", "admitted", "software", "first boot", "all files", "checked", "saved", "handed over"
 ]
+STEPS: tuple[Step, ...] = get_args(Step)
+"""In their order. A reboot, where a step needs one, is part of that step."""
 State = Literal["waits", "works", "done", "failed", "skipped"]
 
 SECONDS: Mapping[str, int] = {"software": 1800, "first boot": 300, "all files": 300, "checked": 600, "saved": 120}
