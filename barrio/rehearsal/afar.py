@@ -16,11 +16,10 @@ import struct
 import threading
 from collections.abc import Iterator, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from itertools import count
 from pathlib import Path
 from typing import Any
 
-from barrio.rehearsal.ground import Ground, NoGround, NoLab
+from barrio.rehearsal.ground import Answers, Ground, NoGround, NoLab
 
 HEAD = struct.Struct("!IB")
 HELLO, QUESTION, ANSWER, FRAME = range(4)
@@ -91,13 +90,10 @@ class Afar(Ground):
 
     def __init__(self, line: socket.socket, where: str) -> None:
         self._letters = Letters(line)
-        self._serial = count(1)
-        self._answers: dict[int, Any] = {}
-        self._arrived = threading.Condition()
-        self._gone = self._ended = False
+        self._answers = Answers()
         self._where = where
         threading.Thread(target=self._listen, daemon=True).start()
-        hello = self._await(0, 120)
+        hello = self._answers.wait(0, 120, self._lacking)
         self.called, self.at_once, self.rate = hello["called"], hello["at_once"], hello["rate"]
         self.folder, self.run_folder = Path(hello["folder"]), Path(hello["run_folder"])
 
@@ -115,10 +111,6 @@ class Afar(Ground):
             self._letters.send(FRAME, frame)
 
     def close(self) -> None:
-        with self._arrived:
-            if self._ended:
-                return
-            self._ended = True
         self._letters.close()
 
     def _listen(self) -> None:
@@ -127,26 +119,17 @@ class Afar(Ground):
                 self.hears(body)
                 continue
             said = json.loads(body)
-            with self._arrived:
-                self._answers[0 if kind == HELLO else said["id"]] = said
-                self._arrived.notify_all()
-        with self._arrived:
-            self._gone = True
-            self._arrived.notify_all()
+            self._answers.put(0 if kind == HELLO else said["id"], said)
+        self._answers.end()
 
-    def _await(self, number: int, seconds: float) -> Any:
-        with self._arrived:
-            there = self._arrived.wait_for(lambda: number in self._answers or self._gone, seconds)
-            if number in self._answers:
-                return self._answers.pop(number)
-        why = "is gone" if there else f"did not answer within {seconds:.0f} s"
-        raise NoGround(f"The machine {self._where}, which lent a part of the lab, {why}.")
+    def _lacking(self, why: str) -> NoGround:
+        return NoGround(f"The machine {self._where}, which lent a part of the lab, {why}.")
 
     def _ask(self, do: str, seconds: float, **words: Any) -> Any:
-        number = next(self._serial)
+        number = self._answers.number()
         with contextlib.suppress(OSError):
             self._letters.send(QUESTION, json.dumps({"id": number, "do": do, "seconds": seconds, **words}).encode())
-        said = self._await(number, seconds + 10)
+        said = self._answers.wait(number, seconds + 10, self._lacking)
         if said.get("gone"):
             raise NoGround(f"On the machine {self._where}: {said['err']}")
         return said

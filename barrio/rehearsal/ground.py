@@ -7,9 +7,11 @@ another machine lends.
 from __future__ import annotations
 
 import signal
+import threading
 import time
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import count
 from pathlib import Path
 from typing import Any
 
@@ -29,6 +31,39 @@ class NoLab(RuntimeError):
 
 class NoGround(NoLab):
     """There is no ground to stand on here, or it gave way."""
+
+
+class Answers:
+    """Answers that are waited for, by the numbers of their questions, until whoever gives them is gone."""
+
+    def __init__(self) -> None:
+        self._numbers = count(1)
+        self._arrived = threading.Condition()
+        self._there: dict[int, Any] = {}
+        self._gone = False
+
+    def number(self) -> int:
+        """One for the next question."""
+        return next(self._numbers)
+
+    def put(self, number: int, said: Any) -> None:
+        with self._arrived:
+            self._there[number] = said
+            self._arrived.notify_all()
+
+    def end(self) -> None:
+        """No more will come."""
+        with self._arrived:
+            self._gone = True
+            self._arrived.notify_all()
+
+    def wait(self, number: int, seconds: float, lacking: Callable[[str], NoGround]) -> Any:
+        """The answer of a number. Raises what is made of the words for why it does not come."""
+        with self._arrived:
+            there = self._arrived.wait_for(lambda: number in self._there or self._gone, seconds)
+            if number in self._there:
+                return self._there.pop(number)
+        raise lacking("is gone" if there else f"did not answer within {seconds:.0f} s")
 
 
 class Ground:

@@ -21,11 +21,10 @@ import tempfile
 import threading
 import time
 from collections.abc import Mapping, Sequence
-from itertools import count
 from pathlib import Path
 from typing import IO, Any
 
-from barrio.rehearsal.ground import Ground, NoGround
+from barrio.rehearsal.ground import Answers, Ground, NoGround
 
 BARE = {"PATH": "/usr/sbin:/usr/bin:/sbin:/bin", "LANG": "C.UTF-8", "HOME": "/root", "PYTHONDONTWRITEBYTECODE": "1"}
 """Programs of the system only: ifupdown2 and FRRouting's scripts must not meet the Python of a virtual environment."""
@@ -80,12 +79,9 @@ class Room(Ground):
         self._far = far.fileno() if far is not None else -1
         # It ends when this process does, however it comes to that.
         gone, self._alive = os.pipe()
-        self._serial = count(1)
-        self._answers: dict[int, Any] = {}
-        self._arrived = threading.Condition()
+        self._answers = Answers()
         self._sending = threading.Lock()
         self._ending, self._ended = threading.Lock(), False
-        self._gone = False
         try:
             with (self.folder / "ground.log").open("wb") as log:
                 self._process = subprocess.Popen(
@@ -187,36 +183,32 @@ class Room(Ground):
             except (OSError, ValueError):
                 data = b""
             if not data:
-                with self._arrived:
-                    self._gone = True
-                    self._arrived.notify_all()
+                self._answers.end()
                 return
             pending += data
             *whole, pending = pending.split(b"\n")
-            with self._arrived:
-                for line in whole:
-                    self._take(line)
-                self._arrived.notify_all()
+            for line in whole:
+                self._take(line)
 
     def _take(self, line: bytes) -> None:
         if line.strip() == b"ready":
-            self._answers[0] = {}
+            self._answers.put(0, {})
             return
         with contextlib.suppress(ValueError):
             said = json.loads(base64.b64decode(line, validate=False))
-            self._answers[said["id"]] = said
+            self._answers.put(said["id"], said)
 
     def _await(self, number: int, seconds: float) -> Any:
-        with self._arrived:
-            there = self._arrived.wait_for(lambda: number in self._answers or self._gone, seconds)
-            if number in self._answers:
-                return self._answers.pop(number)
-        said = (self.folder / "ground.log").read_text(errors="replace")[-400:].strip()
-        why = "has ended" if there else f"did not answer within {seconds:.0f} s"
-        raise NoGround(f"The lab's ground {why}." + (f" It last said: {said}" if said else ""))
+        return self._answers.wait(number, seconds, self._lacking)
+
+    def _lacking(self, why: str) -> NoGround:
+        said = ""
+        with contextlib.suppress(OSError):
+            said = (self.folder / "ground.log").read_text(errors="replace")[-400:].strip()
+        return NoGround(f"The lab's ground {why}." + (f" It last said: {said}" if said else ""))
 
     def _ask(self, do: str, seconds: float, **words: Any) -> Any:
-        number = next(self._serial)
+        number = self._answers.number()
         text = json.dumps({"id": number, "do": do, **words})
         if len(text) > self.longest:
             letter = self.folder / f"asked-{number}.json"

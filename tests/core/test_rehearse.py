@@ -17,7 +17,7 @@ from barrio.core import Compiled, Refused, compile
 from barrio.core.brief.document import read
 from barrio.core.brief.model import Brief
 from barrio.core.rehearse import losses
-from barrio.core.rehearse.parting import MOST, cut, parts
+from barrio.core.rehearse.parting import MOST, parts
 from barrio.core.rehearse.paths import neighbours, widths
 from barrio.core.rehearse.slices import Wish, choose
 from barrio.core.rehearse.stations import machines, reaches, stranger
@@ -242,6 +242,12 @@ def test_switches_in_a_language_that_no_daemon_reads_are_left_out_and_named() ->
     assert not found.whole
     with pytest.raises(Refused, match="ietf-json is read by no daemon here"):
         choose(compile(read(text + "\ntarget: ietf-json\n").brief), Wish())
+
+
+def cut(compiled: Compiled, parted: dict[str, int]) -> int:
+    """How many cables go from one ground to another."""
+    ends = ((end.link.upper.key, end.link.lower.key) for end in compiled.ends)
+    return sum(parted[one] != parted[other] for one, other in ends if one in parted and other in parted)
 
 
 @given(briefs(), st.integers(1, 6))

@@ -42,9 +42,3 @@ def parts(compiled: Compiled, keys: Sequence[str], grounds: int) -> dict[str, in
         held[at] += 1
     order: dict[int, int] = {at: place for place, at in enumerate(used)}
     return {key: order[at] for key, at in found.items()}
-
-
-def cut(compiled: Compiled, parted: dict[str, int]) -> int:
-    """How many cables go from one ground to another."""
-    ends = ((end.link.upper.key, end.link.lower.key) for end in compiled.ends)
-    return sum(parted[one] != parted[other] for one, other in ends if one in parted and other in parted)
