@@ -113,7 +113,7 @@ class StagingView(BaseModel):
 
     id: int
     edition: int
-    state: Literal["runs", "paused", "done", "left"]
+    state: Literal["runs", "paused", "back", "done", "left"]
     words: str
     at_once: int
     stop_after: int
@@ -302,6 +302,12 @@ def go_on_staging(name: str, at: Staging) -> None:
 def leave_staging(name: str, at: Staging) -> None:
     """End a staging where it is."""
     stagings.leave(at, name)
+
+
+@router.post("/putback", operation_id="putBackStaging", status_code=204)
+def put_back_staging(name: str, at: Staging) -> None:
+    """End a staging, and have what it changed put back, the last wave first."""
+    stagings.put_back(at, name)
 
 
 @router.post("/switches/{switch}/again", operation_id="stageAgain", status_code=204)

@@ -15,7 +15,7 @@ from barrio.core.compare.order import order
 from barrio.core.compare.ripple import ripple
 from barrio.core.errors import refuse
 from barrio.core.staging import steps
-from barrio.core.staging.steps import COMMIT, PREPARE, SECONDS, STEPS, Rules
+from barrio.core.staging.steps import BACK, COMMIT, CONFIRM, HOLD, IN_PLACE, PREPARE, SECONDS, STEPS, Rules
 from barrio.store import boxes, editions, stagings
 from barrio.store.entries import Act
 from barrio.store.errors import Missing
@@ -109,12 +109,14 @@ def advance(tx: Transaction, name: str) -> None:
             stagings.log(tx.connection, one.id, switch.switch, "admitted", "it was let in")
             stagings.move(tx.connection, one.id, switch.switch, "admitted", "waits", "waits for its wave")
     _time_up(tx, one, switches)
-    for wave in {switch.wave for switch in switches if switch.task == COMMIT}:
+    for wave in {switch.wave for switch in switches if switch.task in (COMMIT, HOLD)}:
         release(tx, one, wave)
     if one.state == "runs" and _in_window(one):
         _next(tx, one, admitted)
     all_ = [switch.standing for switch in stagings.switches(tx.connection, one.id)]
-    if all_ and all(map(steps.through, all_)):
+    if one.state == "back":
+        _put_back(tx, one, all_)
+    elif all_ and all(map(steps.through, all_)):
         skipped = sum(each.state == "skipped" for each in all_)
         stagings.state(tx.connection, one.id, "done", f"{len(all_) - skipped} switches were handed over{f', {skipped} were skipped' if skipped else ''}")  # fmt: skip
 
@@ -133,16 +135,21 @@ def advance_all(house: House) -> None:
 
 
 def release(tx: Transaction, one: Staging, wave: int) -> None:
-    """Have a wave put its files in place, once all of it have prepared: the network is never left half changed."""
+    """Have a wave put its files in place, once all of it have prepared, and be checked, once all of it are on them: the network is never left half
+    changed."""
+    if one.state == "back":
+        return
     if not stagings.lagging(tx.connection, one.id, wave):
         seconds = one.confirm_seconds + SECONDS["all files"]
         stagings.release(tx.connection, one.id, wave, "puts its files in place", seconds)
+    if not stagings.unconfirmed(tx.connection, one.id, wave):
+        stagings.pass_held(tx.connection, one.id, wave, "is checked", SECONDS["checked"])
 
 
 def _time_up(tx: Transaction, one: Staging, switches: Sequence[Staged]) -> None:
     now = datetime.now(UTC)
     for switch in switches:
-        if switch.state == "works" and switch.until_at is not None and switch.until_at < now and switch.task != COMMIT:
+        if switch.state == "works" and switch.until_at is not None and switch.until_at < now:
             fail(
                 tx,
                 one,
@@ -170,9 +177,55 @@ def _next(tx: Transaction, one: Staging, admitted: set[str]) -> None:
 
 
 def fail(tx: Transaction, one: Staging, switch: Staged, words: str) -> None:
-    """A switch's step failed."""
+    """A switch's step failed. Where its new files were being put in place, all of its wave go back to their old ones."""
     stagings.log(tx.connection, one.id, switch.switch, switch.step, words)
     stagings.move(tx.connection, one.id, switch.switch, switch.step, "failed", words)
+    if switch.step != "all files" or switch.task != CONFIRM:
+        return
+    for other in stagings.switches(tx.connection, one.id):
+        if other.wave == switch.wave and other.state == "works" and other.task in IN_PLACE:
+            _go_back(tx, one, other, f"{switch.name} is not on its new files, so all of its wave go back")
+
+
+def _go_back(tx: Transaction, one: Staging, switch: Staged, words: str) -> None:
+    stagings.log(tx.connection, one.id, switch.switch, "all files", words)
+    seconds = SECONDS["all files"] + one.confirm_seconds
+    stagings.move(tx.connection, one.id, switch.switch, "all files", "works", words, BACK, seconds, again=True)
+
+
+def put_back(desk: Desk, name: str) -> None:
+    """End a staging, and have every switch that is on its new files put the old ones back, the last wave first. Raises `Missing`."""
+
+    def work(tx: Transaction) -> None:
+        one = stagings.under_way(tx.connection, name, lock=True)
+        if one is None:
+            raise Missing(f"No staging of {name} is under way.")
+        tx.act(Act("staging put back", name, note=f"edition {one.edition}", topic="staging"))
+        stagings.state(
+            tx.connection, one.id, "back", f"{tx.author.name} has the old files put back, the last wave first"
+        )
+        for switch in stagings.switches(tx.connection, one.id):
+            if switch.state == "skipped":
+                continue
+            if STEPS.index(switch.step) > STEPS.index("all files") or (
+                switch.step == "all files" and (switch.state == "failed" or switch.task in (*IN_PLACE, BACK))
+            ):
+                _go_back(tx, one, switch, "puts the old files back")
+            else:
+                stagings.log(tx.connection, one.id, switch.switch, switch.step, f"{tx.author.name} ends the staging")
+                stagings.move(tx.connection, one.id, switch.switch, switch.step, "skipped", "nothing of it was changed")
+        advance(tx, name)
+
+    desk.writing(work)
+
+
+def _put_back(tx: Transaction, one: Staging, all_: Sequence[steps.Standing]) -> None:
+    """End a staging whose old files are put back, once nobody is at it any more."""
+    if any(each.state == "works" for each in all_):
+        return
+    left = steps.failures(all_)
+    words = "the old files are back" + (f"; {left} switches could not be reached for it" if left else "")
+    stagings.state(tx.connection, one.id, "left", words)
 
 
 def told(desk: Desk, name: str, number: int = 0) -> Told:

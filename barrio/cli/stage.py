@@ -177,8 +177,8 @@ def log(
     show(["at", "step", "what", "code", "answer"], rows, how)
 
 
-def _say(word: str, words: str) -> None:
-    @app.command(word)
+def _say(word: str, words: str, called: str = "") -> None:
+    @app.command(called or word)
     def said(fabric: Fabric, at: At = HERE) -> None:
         ask("POST", at, f"/fabrics/{fabric}/staging/{word}")
         typer.echo(words)
@@ -189,6 +189,7 @@ def _say(word: str, words: str) -> None:
 _say("pause", "What is under way comes to its end; nothing more begins.")
 _say("on", "It goes on.")
 _say("leave", "It ends where it is.")
+_say("putback", "It ends, and what it changed is put back, the last wave first.", "put-back")
 
 
 @app.command("again")

@@ -19,6 +19,7 @@ import hashlib
 import http.client
 import json
 import os
+import shutil
 import ssl
 import subprocess
 import sys
@@ -201,7 +202,7 @@ class Agent:
             self._go_back("Barrio was not reached from the new files in time")
         report = self.journal.get("report")
         try:
-            task = self.server.ask({**self.about, "report": report})
+            task = self.server.ask({**self.about, "report": report, "stands": self.journal.get("committed")})
         except (OSError, ValueError) as error:
             print(f"Barrio is not reached: {error}", file=sys.stderr)
             return BETWEEN
@@ -226,6 +227,10 @@ class Agent:
             return self._prepare(task, ran)
         if do == "commit":
             return self._commit(task, ran)
+        if do == "back":
+            if self.journal.get("set") == task["set"]:
+                self._restore(ran)
+            return {}
         if do == "look":
             ran += [self.hands.run(argv) for argv in task["commands"]]
             return {"files": {path: self._digest(path) for path in task["files"]}}
@@ -268,9 +273,15 @@ class Agent:
     def _commit(self, task: Mapping[str, Any], ran: list[Ran]) -> dict[str, Any]:
         """Put what was prepared in place, and have the programs read it. A second time it only goes on."""
         changed = [*self.journal.get("prepared", []), *self.journal.get("gone", [])]
-        if self.journal.get("committed") != task["id"]:
-            self._save_old(changed)
-        self.note(committed=task["id"], deadline=time.time() + task["seconds"], applies=task["applies"])
+        if self.journal.get("set") != task["set"]:
+            # What one staging changes can be put back as a whole, also once it was confirmed.
+            shutil.rmtree(self.place / "old", ignore_errors=True)
+            self.note(set=task["set"], touched=[], was=self.journal.get("mine", []))
+        new = [path for path in changed if path not in self.journal["touched"]]
+        self._save_old(new)
+        touched = [*self.journal["touched"], *new]
+        deadline = time.time() + task["seconds"]
+        self.note(touched=touched, committed=task["id"], deadline=deadline, applies=task["applies"])
         self.cut("committing")
         for path in self.journal.get("prepared", []):
             new = self.place / "next" / path
@@ -282,7 +293,7 @@ class Agent:
         self.cut("in place")
         wrong = self._read_anew(changed, task["applies"], ran)
         if wrong:
-            self._go_back(wrong)
+            self._restore(ran)
             raise Wrong(f"{wrong}; the old files are back")
         self.note(mine=self.journal.get("wanted", []))
         self.cut("committed")
@@ -306,18 +317,25 @@ class Agent:
                 put(kept, was.read_bytes(), was.stat().st_mode & 0o777)
 
     def _go_back(self, why: str) -> None:
+        """The old files again, by its own doing, and what it says of it."""
+        task, ran = self.journal.get("committed"), list[Ran]()
+        self._restore(ran)
+        self.note(report={"task": task, "ok": False, "words": f"{why}, so the old files are back", "ran": ran})
+
+    def _restore(self, ran: list[Ran]) -> None:
         """The old files again, and their programs told."""
-        changed = [*self.journal.get("prepared", []), *self.journal.get("gone", [])]
-        for path in changed:
+        touched = self.journal.get("touched", [])
+        for path in touched:
             kept = self.place / "old" / path
             if kept.is_file():
                 put(self.root / path, kept.read_bytes(), kept.stat().st_mode & 0o777)
             else:
                 (self.root / path).unlink(missing_ok=True)
-        self._read_anew(changed, self.journal.get("applies", []), [])
-        task = self.journal.get("committed")
-        said: dict[str, Any] = {"task": task, "ok": False, "words": f"{why}, so the old files are back", "ran": []}
-        self.note(deadline=None, committed=None, report=said)
+            self.cut("half back")
+        for one in self.journal.get("applies", []):
+            if set(touched) & set(one["when"]):
+                ran.append(self.hands.run(one["argv"]))
+        self.note(deadline=None, committed=None, set=None, touched=[], mine=self.journal.get("was", []))
 
 
 def _inside(path: str) -> None:

@@ -21,9 +21,9 @@ from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey
 from barrio.staging.agent import Agent, Hands, Ran, Server, Wrong, put
 
 FAULTS = (
-    "wrong serial", "wrong model", "wrong airflow", "power", "download", "parser", "lock-out", "crossed", "slow", "silent",
+    "wrong serial", "wrong model", "wrong airflow", "power", "download", "parser", "apply", "lock-out", "crossed", "slow", "silent",
 )  # fmt: skip
-MOMENTS = ("fetched", "prepared", "committing", "half in place", "in place", "committed")
+MOMENTS = ("fetched", "prepared", "committing", "half in place", "in place", "committed", "half back")
 """The moments of a task at which its power can go."""
 
 
@@ -63,6 +63,8 @@ class LightHands(Hands):
             time.sleep(0.2)
         if "parser" in self.faults and words[0] == "vtysh":
             return {**said, "code": 1, "output": "line 1: % Unknown command: routr bgp"}
+        if "apply" in self.faults and words[0] == "ifreload":
+            return {**said, "code": 1, "output": "error: u1: cmd failed with Operation not supported"}
         if "crossed" in self.faults and words[0] == "lldpcli":
             far = {"chassis": [{"name": [{"value": "somebody-else"}]}], "port": [{"id": [{"value": "p1"}]}]}
             return {**said, "output": json.dumps({"lldp": [{"interface": [{"name": "u1", **far}]}]})}
@@ -72,7 +74,7 @@ class LightHands(Hands):
 @dataclass
 class Light:
     """A light switch: what it says of itself, where its folder is, and the faults that were ordered of it. `moments` are those at which its power goes, each
-    once."""
+    once, for `away` seconds; `times` says how often it went."""
 
     server: str
     folder: Path
@@ -81,6 +83,7 @@ class Light:
     moments: list[str] = field(default_factory=list)
     trust: str = ""
     times: int = 0
+    away: float = 0
 
     def start(self) -> Agent:
         """Switch it on: everything that it knows is what it kept."""
@@ -111,6 +114,7 @@ class Light:
                 wait = agent.turn()
             except PowerLost:
                 self.times += 1
+                stop.wait(self.away)
                 agent, wait = self.start(), 0.0
             stop.wait(min(wait, patience) if wait else 0)
 

@@ -124,9 +124,27 @@ def due(connection: Connection, staging: int, seconds: float) -> bool:
 
 def lagging(connection: Connection, staging: int, wave: int) -> int:
     """How many of a wave have not prepared yet, or failed to."""
+    return _behind(connection, staging, wave, ["commit", "confirm", "hold"])
+
+
+def unconfirmed(connection: Connection, staging: int, wave: int) -> int:
+    """How many of a wave are not on their new files yet, or failed to be."""
+    return _behind(connection, staging, wave, ["hold"])
+
+
+def _behind(connection: Connection, staging: int, wave: int, tasks: list[str]) -> int:
     row = connection.execute(
         "select count(*) from staged where staging = %s and wave = %s and state <> 'skipped' and not "
-        "(step in ('checked', 'saved', 'handed over') or (step = 'all files' and state = 'works' and task <> 'prepare'))",
+        "(step in ('checked', 'saved', 'handed over') or (step = 'all files' and state = 'works' and task = any(%s)))",
+        [staging, wave, tasks],
+    ).fetchone()
+    return int(row[0]) if row else 0
+
+
+def backing(connection: Connection, staging: int, wave: int) -> int:
+    """How many of the waves after one are still going back."""
+    row = connection.execute(
+        "select count(*) from staged where staging = %s and wave > %s and state = 'works' and task = 'back'",
         [staging, wave],
     ).fetchone()
     return int(row[0]) if row else 0
@@ -137,6 +155,15 @@ def release(connection: Connection, staging: int, wave: int, words: str, seconds
     connection.execute(
         "update staged set task = 'confirm', words = %s, until_at = now() + make_interval(secs => %s), since = now() "
         "where staging = %s and wave = %s and step = 'all files' and state = 'works' and task = 'commit'",
+        [words, seconds, staging, wave],
+    )
+
+
+def pass_held(connection: Connection, staging: int, wave: int, words: str, seconds: float) -> None:
+    """Have all of a wave that hold be checked."""
+    connection.execute(
+        "update staged set step = 'checked', task = '', words = %s, until_at = now() + make_interval(secs => %s), since = now() "
+        "where staging = %s and wave = %s and step = 'all files' and state = 'works' and task = 'hold'",
         [words, seconds, staging, wave],
     )
 

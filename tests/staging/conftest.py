@@ -37,10 +37,10 @@ class Hall:
         reviews.set_rule(self.desk, "tern", 0, [])
         editions.seal(self.desk, "tern", drafts.version(self.desk, "tern"), "as cabled")
 
-    def light(self, name: str, *faults: str, serial: str = "", moments: tuple[str, ...] = ()) -> Light:
+    def light(self, name: str, *faults: str, serial: str = "", moments: tuple[str, ...] = (), away: float = 0) -> Light:
         """Switch a light one on, in the place of a switch, with the serial that this is bound to."""
         said = serial or number(name)
-        one = Light(self.address, self.folder / said, {"serial": said}, set(faults), list(moments))
+        one = Light(self.address, self.folder / said, {"serial": said}, set(faults), list(moments), away=away)
         self.lights[name] = one
         self.threads.append(threading.Thread(target=one.run, args=(self.stop, 0.02), daemon=True))
         self.threads[-1].start()
@@ -92,9 +92,9 @@ class Hall:
 
 @pytest.fixture
 def hall(serving: Serving, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Hall]:
-    monkeypatch.setattr("barrio.app.boot.LATER", 0.1)
-    monkeypatch.setattr("barrio.app.boot.SOON", 0.05)
-    monkeypatch.setattr("barrio.app.boot.SELDOM", 0.2)
+    monkeypatch.setattr("barrio.app.turns.LATER", 0.1)
+    monkeypatch.setattr("barrio.app.turns.SOON", 0.05)
+    monkeypatch.setattr("barrio.app.turns.SELDOM", 0.2)
     serving.start()
     serving.load(TERN)
     one = Hall(serving, tmp_path)

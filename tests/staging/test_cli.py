@@ -19,7 +19,7 @@ TERN = (Path(__file__).parents[2] / "examples" / "tern.yaml").read_text()
 @pytest.fixture
 def at(serving: Serving, monkeypatch: pytest.MonkeyPatch) -> str:
     for name, seconds in (("LATER", 0.1), ("SOON", 0.05), ("SELDOM", 0.2)):
-        monkeypatch.setattr(f"barrio.app.boot.{name}", seconds)
+        monkeypatch.setattr(f"barrio.app.turns.{name}", seconds)
     serving.start()
     serving.load(TERN)
     without_review(serving.house, "tern")

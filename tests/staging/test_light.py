@@ -22,6 +22,7 @@ from barrio.core.staging import steps
 from barrio.core.staging.boxes import box
 from barrio.staging.agent import ASK, FILES, Server, Wrong
 from barrio.staging.simulate import MOMENTS, LightKey
+from barrio.store import stagings as stored
 from barrio.store.errors import Missing
 from tests.processes import until
 from tests.staging.conftest import NAMES, Hall, number
@@ -54,7 +55,7 @@ def test_from_bare_to_handed_over_in_waves_and_a_second_run_changes_nothing(hall
 def test_what_a_target_puts_on_before_the_first_boot_comes_first_and_the_rest_after_it(
     hall: Hall, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("barrio.app.boot._first", lambda compiled, switch: {"etc/hosts", "etc/hostname"})
+    monkeypatch.setattr("barrio.app.turns._first", lambda compiled, switch: {"etc/hosts", "etc/hostname"})
     hall.bind()
     hall.light("spine-1")
     hall.admit("spine-1")
@@ -140,6 +141,68 @@ def test_a_lock_out_goes_back_by_itself_and_says_so(hall: Hall) -> None:
     stagings.begin(hall.desk, "tern", stagings.Wanted(switches=("spine-1",), confirm_seconds=1))
     assert "Barrio was not reached from the new files in time, so the old files are back" in hall.failed("spine-1")
     assert put.read_text() == "as it was\n" and one.file("etc/network/interfaces") is None
+
+
+def test_when_one_of_a_wave_does_not_take_its_files_all_of_it_go_back_and_then_go_on_together(hall: Hall) -> None:
+    hall.bind()
+    for name in NAMES:
+        hall.light(name, *(["apply"] if name == "leaf-t02" else []))
+        was = hall.lights[name].folder / "root/etc/hosts"
+        was.parent.mkdir(parents=True)
+        was.write_text("as it was\n")
+    hall.admit(*NAMES)
+    stagings.begin(hall.desk, "tern", stagings.Wanted(at_once=6))
+    assert "“ifreload --all” ended with 1; the old files are back" in hall.failed("leaf-t02")
+    wave = {one.wave for one in hall.told().switches if one.name == "leaf-t02"}
+    beside = [one.name for one in hall.told().switches if {one.wave} == wave]
+    assert len(beside) > 1
+    until(lambda: all(hall.lights[name].file("etc/hosts") == b"as it was\n" for name in beside), 20)
+    assert all(hall.lights[name].file("etc/frr/frr.conf") is None for name in beside), "not one is left on its own"
+    hall.lights["leaf-t02"].faults.clear()
+    stagings.again(hall.desk, "tern", "leaf-t02")
+    hall.done()
+    assert all(hall.has(name) for name in NAMES)
+
+
+def test_a_staging_is_ended_and_all_that_it_changed_is_put_back(hall: Hall) -> None:
+    hall.bind()
+    for name in NAMES:
+        hall.light(name, moments=("half back",) if name == "spine-1" else ())
+        was = hall.lights[name].folder / "root/etc/hosts"
+        was.parent.mkdir(parents=True)
+        was.write_text("as it was\n")
+    first = [name for name in NAMES if name != "leaf-t04"]
+    hall.admit(*first)
+    stagings.begin(hall.desk, "tern", stagings.Wanted(at_once=1))
+    until(lambda: sum(one.step == "handed over" for one in hall.told().switches) == 5, 60)
+    stagings.put_back(hall.desk, "tern")
+    until(lambda: hall.told().staging.ended_at is not None, 60)
+    assert (hall.told().staging.state, hall.told().staging.words) == ("left", "the old files are back")
+    assert hall.at("leaf-t04")[1:] == ("skipped", "nothing of it was changed")
+    for name in first:
+        assert hall.lights[name].file("etc/hosts") == b"as it was\n"
+        assert hall.lights[name].file("etc/frr/frr.conf") is None and hall.at(name)[2] == "has its old files again"
+    assert hall.lights["spine-1"].times == 1, "its power went while it went back"
+    stagings.begin(hall.desk, "tern", stagings.Wanted(switches=("spine-1",)))
+    hall.done()
+    assert hall.has("spine-1"), "and what was put back can be staged again"
+
+
+def test_one_that_was_given_up_and_comes_after_all_goes_back_as_its_wave_did(hall: Hall) -> None:
+    """It put its files in place, and its power went before it could say so, for longer than anybody waited."""
+    hall.bind()
+    late = hall.light("leaf-t01", moments=("committed",), away=3)
+    hall.admit("leaf-t01")
+    stagings.begin(hall.desk, "tern", stagings.Wanted(switches=("leaf-t01",)))
+    until(lambda: late.times == 1, 20)
+    with hall.desk.reading() as tx:
+        one = stored.under_way(tx.connection, "tern")
+        assert one is not None
+        [mine] = stored.switches(tx.connection, one.id)
+    hall.desk.writing(lambda tx: stagings.fail(tx, one, mine, "is not heard of"))
+    assert late.file("etc/frr/frr.conf") is not None
+    until(lambda: late.file("etc/frr/frr.conf") is None, 20)
+    assert hall.failed("leaf-t01") == "is not heard of"
 
 
 def test_power_lost_at_any_moment_leaves_nothing_half_and_nothing_twice(hall: Hall) -> None:

@@ -61,6 +61,7 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
             "013_rehearsed",
             "014_lent",
             "015_staging",
+            "016_staged",
         ]
         and bring_up_to_date(pool) == []
     )

@@ -1,0 +1,239 @@
+"""What a switch that was let in is told to do next, and what its report of the last task comes to."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from barrio.app import kept, stagings
+from barrio.app.rollcall import told_of
+from barrio.app.transaction import Transaction
+from barrio.core import Compiled
+from barrio.core.staging import boxes as sums
+from barrio.core.staging import steps, tasks
+from barrio.core.staging.steps import BACK, COMMIT, CONFIRM, HOLD, PREPARE, SECONDS
+from barrio.store import editions
+from barrio.store import stagings as stored
+from barrio.store.boxes import Knock
+from barrio.store.stagings import Staged, Staging
+
+OFTEN = 0.5
+"""Seconds after which somebody who asks takes the staging further."""
+SOON, LATER, SELDOM = 2, 10, 60
+"""Seconds until a switch asks again: one at work, one that waits for others or for somebody, one that is through."""
+MOST_RAN = 200
+
+
+def text(value: object, most: int) -> str:
+    """What somebody said, as text that can be kept, whatever it was."""
+    return str(value).encode(errors="replace").decode().replace("\0", "")[:most]
+
+
+def wait(seconds: int, words: str) -> dict[str, Any]:
+    return {"do": "wait", "seconds": seconds, "words": words}
+
+
+def turn(tx: Transaction, knock: Knock, said: Mapping[str, Any]) -> dict[str, Any]:
+    report = said.get("report")
+    name = knock.fabric or ""
+    one = stored.under_way(tx.connection, name)
+    if one is None:
+        return wait(SELDOM, "nothing is staged now")
+    mine = stored.one(tx.connection, one.id, knock.switch)
+    if mine is None:
+        return wait(SELDOM, "is not in this staging")
+    late = stored.due(tx.connection, one.id, OFTEN)
+    if mine.state == "failed" and _is_late(one, mine, said.get("stands")):
+        return {"id": "late", "do": "back", "set": one.id}
+    if mine.state != "works" and not late:
+        return wait(SELDOM if steps.through(mine.standing) else LATER, mine.words)
+    # Whoever changes something has the staging's lock first, then that of switches.
+    one = stored.under_way(tx.connection, name, lock=True)
+    if late:
+        stagings.advance(tx, name)
+        one = stored.under_way(tx.connection, name)
+    mine = stored.one(tx.connection, one.id, knock.switch) if one else None
+    if one is None or mine is None:
+        return wait(SELDOM, "nothing is staged now")
+    if isinstance(report, Mapping) and report.get("task") == id_of(one, mine) and mine.state == "works":
+        _take(tx, one, mine, report)
+        mine = stored.one(tx.connection, one.id, knock.switch) or mine
+    while mine.state == "works":
+        task = _task(tx, one, mine, knock)
+        if task is not None:
+            return task
+        mine = stored.one(tx.connection, one.id, knock.switch) or mine
+    if mine.state in ("done", "failed"):
+        stagings.advance(tx, name)
+    return wait(SELDOM if steps.through(mine.standing) else LATER, mine.words)
+
+
+def _is_late(one: Staging, mine: Staged, stands: object) -> bool:
+    """Whether somebody who failed is on their new files all the same, though all of the wave went back."""
+    return mine.step == "all files" and str(stands).startswith(f"{one.id}/{mine.switch}/all files/{CONFIRM}/")
+
+
+def id_of(one: Staging, mine: Staged) -> str:
+    """What a task is known by, so that a report of another one counts for nothing."""
+    return f"{one.id}/{mine.switch}/{mine.step}/{mine.task}/{mine.attempt}"
+
+
+def _task(tx: Transaction, one: Staging, mine: Staged, knock: Knock) -> dict[str, Any] | None:
+    """What a switch that is at work is to do now; nothing where a step needs nothing of it, and is passed."""
+    compiled, files = files_of(tx, one, mine)
+    model = compiled.models[mine.switch]
+    if mine.step == "software":
+        has, wanted = str(knock.said.get("software", "")), str(model.common.software)
+        told = list(sums.faults(compiled, compiled.structure.by_key[mine.switch], told_of(knock)))
+        if told:
+            stagings.fail(tx, one, mine, "; ".join(told))
+        elif wanted and has and has != wanted:
+            stagings.fail(
+                tx, one, mine, f"it has software {has}, and {wanted} is wanted; install that, then try it again"
+            )
+        else:
+            words = f"it has {has or 'what it came with'}" + ("" if wanted else "; the brief asks for none")
+            _pass(tx, one, mine, words)
+        return None
+    if mine.step == "first boot":
+        files = {path: digest for path, digest in files.items() if path in _first(compiled, mine.switch)}
+        if not files:
+            _pass(tx, one, mine, "nothing is put on before the first boot")
+            return None
+    if mine.task == PREPARE:
+        return _prepare(one, mine, compiled, files)
+    if mine.task in (COMMIT, HOLD) or (mine.task == BACK and stored.backing(tx.connection, one.id, mine.wave)):
+        return wait(SOON, mine.words)
+    if mine.task == BACK:
+        return {"id": id_of(one, mine), "do": "back", "set": one.id}
+    if mine.step in ("first boot", "all files"):
+        return {
+            "id": id_of(one, mine), "do": "commit", "set": one.id, "seconds": one.confirm_seconds,
+            "applies": tasks.applies(files),
+        }  # fmt: skip
+    if mine.step == "checked":
+        return {"id": id_of(one, mine), "do": "look", "commands": tasks.look(), "files": list(files)}
+    return {"id": id_of(one, mine), "do": "run", "commands": [list(tasks.SAVE)]}
+
+
+def _first(compiled: Compiled, switch: str) -> set[str]:
+    """The files that a switch is given before its first boot."""
+    return {str(plan.path) for plan in compiled.plans(switch) if plan.kind.first}
+
+
+def _prepare(one: Staging, mine: Staged, compiled: Compiled, files: Mapping[str, bytes]) -> dict[str, Any]:
+    modes = {str(plan.path): f"{plan.kind.mode:o}" for plan in compiled.plans(mine.switch)}
+    listed = [{"path": path, "sha256": digest.hex(), "mode": modes.get(path, "644")} for path, digest in files.items()]
+    checks = {path: list(argv) for path, argv in tasks.CHECKS.items()}
+    return {
+        "id": id_of(one, mine),
+        "do": "prepare",
+        "files": listed,
+        "checks": checks,
+        "partly": mine.step == "first boot",
+    }
+
+
+def files_of(tx: Transaction, one: Staging, mine: Staged) -> tuple[Compiled, dict[str, bytes]]:
+    """The edition, and the files that a switch has in it: their digests by path."""
+    edition = editions.find(tx.connection, one.fabric, one.edition)
+    compiled = kept.compiled(tx, edition, tx.readable(tx.draft(one.fabric)))
+    return compiled, editions.files_of_switch(tx.connection, edition.id, mine.name)
+
+
+def _pass(tx: Transaction, one: Staging, mine: Staged, words: str) -> None:
+    """A step is through: the next one begins."""
+    stored.log(tx.connection, one.id, mine.switch, mine.step, words)
+    step = steps.after(mine.step)
+    if step == steps.STEPS[-1]:
+        stored.log(tx.connection, one.id, mine.switch, step, "handed over")
+        stored.move(tx.connection, one.id, mine.switch, step, "done", "is handed over")
+        return
+    said = {"all files": "fetches its files", "checked": "is checked", "saved": "is saved"}.get(step, "goes on")
+    stored.move(
+        tx.connection,
+        one.id,
+        mine.switch,
+        step,
+        "works",
+        said,
+        PREPARE if step in ("first boot", "all files") else "",
+        SECONDS[step],
+    )
+
+
+def _take(tx: Transaction, one: Staging, mine: Staged, report: Mapping[str, Any]) -> None:
+    """Take a report of the task that a switch is at."""
+    told = report.get("ran")
+    ran = [each for each in told if isinstance(each, Mapping)][:MOST_RAN] if isinstance(told, list) else []
+    for each in ran:
+        code = each.get("code")
+        stored.log(
+            tx.connection, one.id, mine.switch, mine.step, "ran", text(each.get("command", ""), 1000), code if isinstance(code, int) and abs(code) < 1 << 31 else None,
+            text(each.get("output", ""), 20_000),
+        )  # fmt: skip
+    if report.get("ok") is not True:
+        stagings.fail(tx, one, mine, text(report.get("words", ""), 1000) or "it failed, and does not say why")
+        return
+    if mine.task == BACK:
+        _back(tx, one, mine)
+        return
+    if mine.task == PREPARE:
+        changes = report.get("changes")
+        words = "nothing is other than it has" if changes == 0 else f"{changes} files are there, read by their programs"
+        stored.log(tx.connection, one.id, mine.switch, mine.step, words)
+        if mine.step == "first boot":
+            seconds = one.confirm_seconds + SECONDS[mine.step]
+            stored.move(tx.connection, one.id, mine.switch, mine.step, "works", "puts them in place", CONFIRM, seconds)
+            return
+        stored.move(
+            tx.connection, one.id, mine.switch, mine.step, "works", "is ready; waits until all of its wave are", COMMIT
+        )
+        stagings.release(tx, one, mine.wave)
+        return
+    if mine.step == "all files":
+        words = "all files are in place, and it is reached from them"
+        stored.log(tx.connection, one.id, mine.switch, mine.step, words)
+        seconds = one.confirm_seconds + SECONDS[mine.step]
+        words = "is on its new files; waits until all of its wave are"
+        stored.move(tx.connection, one.id, mine.switch, mine.step, "works", words, HOLD, seconds)
+        stagings.release(tx, one, mine.wave)
+        return
+    if mine.step == "checked":
+        wrong = _wrong(tx, one, mine, report, ran)
+        if wrong:
+            stagings.fail(tx, one, mine, "; ".join(wrong[:5]))
+            return
+    _pass(
+        tx,
+        one,
+        mine,
+        {"first boot": "they are in place", "checked": "all as planned"}.get(mine.step, "done"),
+    )
+
+
+def _back(tx: Transaction, one: Staging, mine: Staged) -> None:
+    """A switch has its old files again: it gets ready anew with its wave, or is left alone where the staging ends."""
+    stored.log(tx.connection, one.id, mine.switch, mine.step, "the old files are back")
+    if one.state == "back":
+        stored.move(tx.connection, one.id, mine.switch, mine.step, "skipped", "has its old files again")
+        return
+    seconds = SECONDS["all files"]
+    stored.move(
+        tx.connection, one.id, mine.switch, mine.step, "works", "went back with its wave", PREPARE, seconds, again=True
+    )
+
+
+def _wrong(
+    tx: Transaction, one: Staging, mine: Staged, report: Mapping[str, Any], ran: list[Mapping[str, Any]]
+) -> list[str]:
+    compiled, files = files_of(tx, one, mine)
+    has = report.get("files")
+    has = has if isinstance(has, Mapping) else {}
+    wrong = [f"{path} is not the edition's" for path, digest in files.items() if has.get(path) != digest.hex()]
+    through = {
+        each.name
+        for each in stored.switches(tx.connection, one.id)
+        if each.standing.step in ("checked", "saved", "handed over")
+    }
+    return wrong + list(tasks.faults(compiled, compiled.models[mine.switch], ran, through))
