@@ -6,11 +6,13 @@ cd "$(dirname "$0")/.."
 
 PACKAGES="postgresql python3-venv nodejs npm chromium frr frr-pythontools ifupdown2 lldpd iproute2 nftables chrony rsyslog
 openssh-server openssh-client iputils-ping procps util-linux libyang2-tools libyuma-base bind9-utils
-user-mode-linux kmod sudo snmpd snmp python3-mako tcpdump isc-dhcp-relay isc-dhcp-client dnsmasq-base"
+user-mode-linux kmod sudo snmpd snmp python3-mako tcpdump isc-dhcp-relay isc-dhcp-client dnsmasq-base
+kea-dhcp4-server kea-dhcp6-server xorriso"
 PROGRAMS="/usr/lib/postgresql/*/bin/postgres /usr/bin/chromium /usr/lib/frr/zebra /usr/sbin/ifup /usr/sbin/lldpd
 /usr/sbin/nft /usr/bin/yanglint /usr/share/yuma/modules/ietf /usr/sbin/chronyd /usr/sbin/rsyslogd /usr/sbin/sshd /usr/bin/setpriv /usr/bin/named-checkzone
 /usr/bin/linux.uml /usr/bin/kmod /usr/sbin/visudo /usr/sbin/snmpd /usr/bin/snmpget /usr/lib/python3/dist-packages/mako
-/usr/bin/tcpdump /usr/sbin/dhcrelay /usr/sbin/dhclient /usr/sbin/dnsmasq"
+/usr/bin/tcpdump /usr/sbin/dhcrelay /usr/sbin/dhclient /usr/sbin/dnsmasq
+/usr/sbin/kea-dhcp4 /usr/sbin/kea-dhcp6 /usr/bin/xorriso"
 
 missing() {
 	for program in $PROGRAMS; do

@@ -13,7 +13,7 @@ from typing import Any
 from cryptography.exceptions import InvalidSignature
 from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PublicKey
 
-from barrio.app import turns
+from barrio.app import rollcall, turns
 from barrio.app.house import House
 from barrio.app.transaction import Transaction
 from barrio.core.staging import boxes as sums
@@ -80,11 +80,12 @@ def ask(house: House, signed: Signed, said: Mapping[str, Any], address: str) -> 
                 f"it was let in as {known.box} and says now that it is {box}",
             )
             return turns.wait(turns.SELDOM, "was refused")
+        if knock.state == "waits" and rollcall.admit_by_rule(tx, knock):
+            knock = boxes.find(tx.connection, signed.key) or knock
         if knock.state != "admitted" or knock.fabric is None:
-            return turns.wait(
-                turns.SELDOM if knock.state == "refused" else turns.LATER,
-                "was refused" if knock.state == "refused" else "waits to be let in",
-            )
+            refused = knock.state == "refused"
+            words = "was refused" if refused else "waits to be let in"
+            return {**turns.wait(turns.SELDOM if refused else turns.LATER, words), "known": False}
         return turns.turn(tx, knock, said)
 
     return house.writing(work)

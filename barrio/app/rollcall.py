@@ -15,7 +15,7 @@ from barrio.core.staging import boxes
 from barrio.core.staging.boxes import Bound, Box, Row, Told
 from barrio.core.structure.parts import Switch
 from barrio.store import boxes as stored
-from barrio.store import editions
+from barrio.store import editions, ways
 from barrio.store.boxes import Knock
 from barrio.store.entries import Act
 from barrio.store.errors import Missing
@@ -237,6 +237,29 @@ def admit(desk: Desk, name: str, key: bytes, switch: str) -> None:
         stored.decide(tx.connection, key, "admitted", name, found.key, tx.author.name, "")
 
     desk.writing(work)
+
+
+def admit_by_rule(tx: Transaction, knock: Knock) -> bool:
+    """Let somebody in whom the rule of a fabric lets in: a serial number that is bound to one of its switches, which nobody was let in as; that is as
+    planned; and, where the rule asks for it, that is plugged in where the plan has it. Whether it was let in."""
+    expected = expected_by(Box(serial=knock.box.serial), stored.bound(tx.connection)) if knock.box.serial else None
+    if expected is None or expected.retired:
+        return False
+    admits = ways.of(tx.connection, expected.fabric).admits
+    if admits == "nobody" or expected.key in stored.admitted(tx.connection, expected.fabric):
+        return False
+    if stored.was_refused(tx.connection, knock.box):
+        return False
+    compiled = newest(tx, expected.fabric)
+    switch = compiled.structure.by_key.get(expected.key)
+    if switch is None or any(boxes.faults(compiled, switch, told_of(knock))):
+        return False
+    if admits == "serial and place" and _planned_there(compiled, knock) != switch.name:
+        return False
+    words = f"{knock.box} as {switch.name}, by the rule “{admits}”"
+    tx.act(Act("switch admitted", expected.fabric, note=words, topic="staging"))
+    stored.decide(tx.connection, knock.key, "admitted", expected.fabric, expected.key, "the rule", "")
+    return True
 
 
 def turn_away(desk: Desk, name: str, key: bytes, why: str) -> None:

@@ -109,7 +109,7 @@ def _task(tx: Transaction, one: Staging, mine: Staged, knock: Knock) -> dict[str
     if mine.step in ("first boot", "all files"):
         return {
             "id": id_of(one, mine), "do": "commit", "set": one.id, "seconds": one.confirm_seconds,
-            "applies": tasks.applies(files),
+            "applies": tasks.applies(files), "device": tasks.MANAGEMENT,
         }  # fmt: skip
     if mine.step == "checked":
         return {"id": id_of(one, mine), "do": "look", "commands": tasks.look(), "files": list(files)}

@@ -8,6 +8,7 @@ from typing import Annotated, Any
 
 import typer
 
+from barrio.cli import arriving
 from barrio.cli.asking import HERE, As, At, Format, ask, show
 from barrio.core.staging.boxes import scanned
 
@@ -204,3 +205,7 @@ def skip(fabric: Fabric, switch: Switch, why: Annotated[str, typer.Option(help="
     """Leave a switch out of the staging."""
     ask("POST", at, f"/fabrics/{fabric}/staging/switches/{switch}/skip", json={"why": why})
     typer.echo(f"{switch} is skipped.")
+
+
+app.command("ways")(arriving.ways)
+app.command("dhcp")(arriving.dhcp)

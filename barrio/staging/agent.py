@@ -3,7 +3,8 @@
 
 One file, the standard library and Debian's openssl, so that it runs on a switch with nothing on it. Its words are a file (`/etc/barrio-agent.json`):
 `{"server": "https://barrio.example", "trust": "/etc/barrio-agent.pem", "place": "/var/lib/barrio-agent", "root": "/"}`, and what it is:
-`"serial"`, `"mac"`, `"model"`, `"airflow"`, `"ports"`, `"software"`, where the machine does not say so itself.
+`"serial"`, `"mac"`, `"model"`, `"airflow"`, `"ports"`, `"software"`, where the machine does not say so itself. Without `"server"` it takes the one
+that DHCP named (option 143, RFC 8572), as `dhclient` keeps it.
 
 It makes its own key at its first start, which never leaves it, and signs every request with it and a number that only grows. Each request tells the
 outcome of the last task and is answered by the next one; what it is at stands in its journal, so that it goes on where it was after its power was cut.
@@ -19,7 +20,9 @@ import hashlib
 import http.client
 import json
 import os
+import re
 import shutil
+import socket
 import ssl
 import subprocess
 import sys
@@ -33,6 +36,8 @@ ASK, FILES = "/boot/v1/ask", "/boot/v1/files/"
 MOST_OUTPUT = 20_000
 BETWEEN = 2.0
 """Seconds until it tries again to reach Barrio."""
+REACH, ANSWER = 10.0, 60.0
+"""Seconds within which a connection stands, and an answer comes."""
 
 
 class Wrong(Exception):
@@ -81,13 +86,52 @@ def put(path: Path, content: bytes, mode: int = 0o644) -> None:
     beside.replace(path)
 
 
+class _Line(http.client.HTTPConnection):
+    """A connection by one device (a VRF's, where management has one), to where a name led last when nobody can be asked for it."""
+
+    def __init__(self, host: str, port: int | None, context: ssl.SSLContext | None, device: str, known: Path) -> None:
+        super().__init__(host, port or (443 if context else 80), timeout=REACH)
+        self._tls, self._device, self._known = context, device, known
+
+    def connect(self) -> None:
+        try:
+            found = sorted({one[4][0] for one in socket.getaddrinfo(self.host, self.port, type=socket.SOCK_STREAM)})
+        except OSError:
+            found = [self._known.read_text()] if self._known.exists() else []
+        failed: OSError = OSError(f"{self.host} is no name that is known here")
+        for address in found:
+            line = socket.socket(socket.AF_INET6 if ":" in str(address) else socket.AF_INET)
+            line.settimeout(REACH)
+            try:
+                if self._device and Path("/sys/class/net", self._device).exists():
+                    line.setsockopt(socket.SOL_SOCKET, socket.SO_BINDTODEVICE, self._device.encode())
+                line.connect((address, self.port))
+                self.sock = self._tls.wrap_socket(line, server_hostname=self.host) if self._tls else line
+                line.settimeout(ANSWER)
+            except OSError as error:
+                line.close()
+                failed = error
+                continue
+            put(self._known, str(address).encode())
+            return
+        raise failed
+
+
 class Server:
     """Barrio, as a switch reaches it."""
+
+    device = ""
+    """By which it is reached, once there is such a one."""
 
     def __init__(self, address: str, key: Any, place: Path, trust: str = "") -> None:
         if not address.startswith("https://") and not address.startswith(("http://127.0.0.1", "http://[::1]")):
             raise Wrong(f"{address} is not https; a switch takes nothing that could have been changed on the way.")
-        self.address, self.key, self._counter = address.rstrip("/"), key, place / "counter"
+        self.address, self.key, self._counter, self._known = (
+            address.rstrip("/"),
+            key,
+            place / "counter",
+            place / "address",
+        )
         self._context = ssl.create_default_context(cafile=trust or None) if address.startswith("https://") else None
         self._line: http.client.HTTPConnection | None = None
 
@@ -129,8 +173,7 @@ class Server:
             answer = self._line.getresponse()
             content = answer.read()
         except (OSError, http.client.HTTPException) as error:
-            self._line.close()
-            self._line = None
+            self.hang_up()
             raise ConnectionError(str(error) or type(error).__name__) from error
         if answer.status != 200:
             raise OSError(f"it answered {answer.status}: {content[:200].decode(errors='replace')}")
@@ -138,10 +181,13 @@ class Server:
 
     def _connect(self) -> http.client.HTTPConnection:
         where = urllib.parse.urlsplit(self.address)
-        host, port = where.hostname or "", where.port
-        if self._context is None:
-            return http.client.HTTPConnection(host, port, timeout=30)
-        return http.client.HTTPSConnection(host, port, timeout=30, context=self._context)
+        return _Line(where.hostname or "", where.port, self._context, self.device, self._known)
+
+    def hang_up(self) -> None:
+        """Let the connection go, so that the next request shows whether Barrio is reached as things are now."""
+        if self._line is not None:
+            self._line.close()
+            self._line = None
 
     def _next(self) -> int:
         """A number above all before, whatever becomes of the clock."""
@@ -171,6 +217,16 @@ class Hands:
         said = (done.stdout + done.stderr).decode(errors="replace")
         return {"command": " ".join(words), "code": done.returncode, "output": said[-MOST_OUTPUT:]}
 
+    def hears(self) -> list[dict[str, str]]:
+        """Whom it hears on its ports by LLDP (IEEE 802.1AB), where something listens."""
+        said = self.run(["lldpcli", "-f", "json0", "show", "neighbors"], 10)
+        found: list[dict[str, str]] = []
+        with contextlib.suppress(ValueError, KeyError, IndexError, TypeError):
+            for one in json.loads(said["output"] or "{}")["lldp"][0]["interface"]:
+                name, port = one["chassis"][0]["name"][0]["value"], one["port"][0]["id"][0]["value"]
+                found.append({"own": one["name"], "switch": name, "port": port})
+        return found
+
 
 class Agent:
     """`about` is what it says of itself. `cut` is called between the moments of a task, where a power cut would show."""
@@ -178,18 +234,13 @@ class Agent:
     def __init__(
         self, server: Server, place: Path, root: Path, about: Mapping[str, Any], hands: Hands, cut: Callable[[str], None] = lambda where: None,
     ) -> None:  # fmt: skip
-        self.server, self.place, self.root, self.about, self.hands, self.cut = (
-            server,
-            place,
-            root,
-            dict(about),
-            hands,
-            cut,
-        )
+        self.server, self.place, self.root = server, place, root
+        self.about, self.hands, self.cut = dict(about), hands, cut
         self.journal: dict[str, Any] = {}
         kept = place / "journal.json"
         if kept.exists():
             self.journal = json.loads(kept.read_text())
+        self.server.device = str(self.journal.get("device", ""))
 
     def note(self, **words: Any) -> None:
         """Keep what it is at, so that it goes on there."""
@@ -202,16 +253,20 @@ class Agent:
             self._go_back("Barrio was not reached from the new files in time")
         report = self.journal.get("report")
         try:
-            task = self.server.ask({**self.about, "report": report, "stands": self.journal.get("committed")})
+            task = self.server.ask({**self._about(), "report": report, "stands": self.journal.get("committed")})
         except (OSError, ValueError) as error:
             print(f"Barrio is not reached: {error}", file=sys.stderr)
             return BETWEEN
         # An answer is proof that it is reached: what was put in place stays.
-        self.note(report=None, deadline=None)
+        self.note(report=None, deadline=None, known=task.get("known", True))
         if task["do"] == "wait":
             return float(task["seconds"])
         self.note(report=self._done(task))
         return 0.0
+
+    def _about(self) -> dict[str, Any]:
+        """What it says of itself; until it is let in also whom it hears, so that people see where it is plugged in."""
+        return self.about if self.journal.get("known") else {**self.about, "neighbours": self.hands.hears()}
 
     def _done(self, task: Mapping[str, Any]) -> dict[str, Any]:
         ran: list[Ran] = []
@@ -281,7 +336,10 @@ class Agent:
         self._save_old(new)
         touched = [*self.journal["touched"], *new]
         deadline = time.time() + task["seconds"]
-        self.note(touched=touched, committed=task["id"], deadline=deadline, applies=task["applies"])
+        self.server.device = task.get("device", "")
+        self.note(
+            touched=touched, committed=task["id"], deadline=deadline, applies=task["applies"], device=self.server.device
+        )
         self.cut("committing")
         for path in self.journal.get("prepared", []):
             new = self.place / "next" / path
@@ -292,6 +350,7 @@ class Agent:
             (self.root / path).unlink(missing_ok=True)
         self.cut("in place")
         wrong = self._read_anew(changed, task["applies"], ran)
+        self.server.hang_up()
         if wrong:
             self._restore(ran)
             raise Wrong(f"{wrong}; the old files are back")
@@ -335,6 +394,7 @@ class Agent:
         for one in self.journal.get("applies", []):
             if set(touched) & set(one["when"]):
                 ran.append(self.hands.run(one["argv"]))
+        self.server.hang_up()
         self.note(deadline=None, committed=None, set=None, touched=[], mine=self.journal.get("was", []))
 
 
@@ -355,6 +415,20 @@ def itself() -> dict[str, Any]:
     return said
 
 
+LEASES = Path("/var/lib/dhcp")
+
+
+def named_by_dhcp(leases: Path = LEASES) -> str:
+    """The address of Barrio that a DHCP server told (option 143: each a length of two octets and a URI; RFC 8572, section 8.1). Empty while none did."""
+    for path in sorted(leases.glob("*.leases"), key=lambda one: one.stat().st_mtime, reverse=True):
+        for said in reversed(re.findall(r"option (?:unknown-143|sztp-redirect) ([0-9a-f:]+);", path.read_text())):
+            told = bytes(int(one, 16) for one in said.split(":"))
+            uri = told[2 : 2 + int.from_bytes(told[:2], "big")].decode(errors="replace")
+            if uri.startswith("https://"):
+                return uri
+    return ""
+
+
 def main(words: str = "/etc/barrio-agent.json") -> None:
     said = json.loads(Path(words).read_text())
     place = Path(said.get("place", "/var/lib/barrio-agent"))
@@ -363,7 +437,12 @@ def main(words: str = "/etc/barrio-agent.json") -> None:
         **itself(),
         **{name: said[name] for name in ("serial", "mac", "model", "airflow", "ports", "software") if name in said},
     }
-    server = Server(said["server"], Key(place), place, said.get("trust", ""))
+    address = said.get("server") or named_by_dhcp()
+    while not address:
+        print("no server is told, neither by the words here nor by DHCP", file=sys.stderr)
+        time.sleep(BETWEEN)
+        address = named_by_dhcp()
+    server = Server(address, Key(place), place, said.get("trust", ""))
     agent = Agent(server, place, Path(said.get("root", "/")), about, Hands(bool(said.get("light"))))
     while True:
         time.sleep(agent.turn())

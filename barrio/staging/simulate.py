@@ -52,9 +52,13 @@ class LightKey:
 class LightHands(Hands):
     """Runs nothing, and answers as if: a parser that was ordered to refuses; neighbours are those that the order says."""
 
-    def __init__(self, faults: set[str]) -> None:
+    def __init__(self, faults: set[str], hears: tuple[str, str] = ("", "")) -> None:
         super().__init__(light=True)
-        self.faults = faults
+        self.faults, self._hears = faults, hears
+
+    def hears(self) -> list[dict[str, str]]:
+        switch, port = self._hears
+        return [{"switch": switch, "port": port}] if switch else []
 
     def run(self, argv: Iterable[str], seconds: float = 300) -> Ran:
         words = list(argv)
@@ -74,7 +78,7 @@ class LightHands(Hands):
 @dataclass
 class Light:
     """A light switch: what it says of itself, where its folder is, and the faults that were ordered of it. `moments` are those at which its power goes, each
-    once, for `away` seconds; `times` says how often it went."""
+    once, for `away` seconds; `times` says how often it went. It `hears` one neighbour: a switch and a port."""
 
     server: str
     folder: Path
@@ -84,6 +88,7 @@ class Light:
     trust: str = ""
     times: int = 0
     away: float = 0
+    hears: tuple[str, str] = ("", "")
 
     def start(self) -> Agent:
         """Switch it on: everything that it knows is what it kept."""
@@ -96,7 +101,7 @@ class Light:
         if "wrong airflow" in self.faults:
             about["airflow"] = "sideways"
         server = _Line(self, LightKey(self.folder))
-        return Agent(server, self.folder, self.folder / "root", about, LightHands(self.faults), self._cut)
+        return Agent(server, self.folder, self.folder / "root", about, LightHands(self.faults, self.hears), self._cut)
 
     def _cut(self, where: str) -> None:
         if where in self.moments:

@@ -159,6 +159,14 @@ def decide(
     return done.rowcount == 1
 
 
+def was_refused(connection: Connection, box: Box) -> bool:
+    """Whether somebody with this serial number was refused."""
+    row = connection.execute(
+        "select 1 from knocks where state = 'refused' and serial = %s limit 1", [box.serial]
+    ).fetchone()
+    return row is not None
+
+
 def shut_out(connection: Connection, fabric: str, keys: Sequence[str], why: str) -> None:
     """Refuse whoever was admitted as these switches."""
     connection.execute(

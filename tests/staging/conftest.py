@@ -37,10 +37,27 @@ class Hall:
         reviews.set_rule(self.desk, "tern", 0, [])
         editions.seal(self.desk, "tern", drafts.version(self.desk, "tern"), "as cabled")
 
-    def light(self, name: str, *faults: str, serial: str = "", moments: tuple[str, ...] = (), away: float = 0) -> Light:
+    def light(
+        self,
+        name: str,
+        *faults: str,
+        serial: str = "",
+        moments: tuple[str, ...] = (),
+        away: float = 0,
+        hears: tuple[str, str] = ("", ""),
+        folder: str = "",
+    ) -> Light:
         """Switch a light one on, in the place of a switch, with the serial that this is bound to."""
         said = serial or number(name)
-        one = Light(self.address, self.folder / said, {"serial": said}, set(faults), list(moments), away=away)
+        one = Light(
+            self.address,
+            self.folder / (folder or said),
+            {"serial": said},
+            set(faults),
+            list(moments),
+            away=away,
+            hears=hears,
+        )
         self.lights[name] = one
         self.threads.append(threading.Thread(target=one.run, args=(self.stop, 0.02), daemon=True))
         self.threads[-1].start()

@@ -53,6 +53,8 @@ def applies(files: Iterable[str]) -> list[dict[str, list[str]]]:
     return [{"when": list(when), "argv": list(argv)} for when, argv in found]
 
 
+MANAGEMENT = "mgmt"
+"""The device by which a switch reaches Barrio once all its files are in place: that of its management table."""
 LLDP = ("lldpcli", "-f", "json0", "show", "neighbors")
 SESSIONS = ("vtysh", "-c", "show bgp vrf all neighbors json")
 SAVE = ("sync",)

@@ -1,0 +1,58 @@
+"""How the switches of a fabric come to Barrio, and what a DHCP server of their management network is told."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Path, Query
+from fastapi.responses import PlainTextResponse
+from pydantic import BaseModel, Field
+
+from barrio.api.desk import ERRORS, Reading, Staging
+from barrio.app import arriving
+from barrio.core.staging.ways import ADMITS, Ways, ways
+
+router = APIRouter(prefix="/api/v1/fabrics/{name}/staging", tags=["staging"], responses=ERRORS)
+Device = Annotated[str, Query(pattern=r"^[A-Za-z0-9_.@-]{0,15}$")]
+
+
+class WaysSaid(BaseModel):
+    """`address` is where switches reach Barrio (`https://…`); `admits` who is let in without being asked about; `lend` the prefix that boxes are lent addresses
+    from whose MAC nobody knows."""
+
+    address: Annotated[str, Field(max_length=200)] = ""
+    admits: Literal["nobody", "serial and place", "serial"] = "nobody"
+    lend: Annotated[str, Field(max_length=40)] = ""
+
+
+class WaysView(WaysSaid):
+    """The ways of a fabric, and the rules that there are."""
+
+    rules: list[str]
+
+
+@router.get("/ways", operation_id="getWays")
+def get_ways(name: str, at: Reading) -> WaysView:
+    """How the switches of a fabric come to Barrio."""
+    return _view(arriving.told(at, name))
+
+
+@router.put("/ways", operation_id="sayWays")
+def say_ways(name: str, said: WaysSaid, at: Staging) -> WaysView:
+    """Say how the switches of a fabric come to Barrio, and who of them is let in without being asked about."""
+    one = ways(said.address, said.admits, said.lend)
+    arriving.say(at, name, one)
+    return _view(one)
+
+
+def _view(one: Ways) -> WaysView:
+    return WaysView(address=one.address, admits=one.admits, lend=str(one.lend or ""), rules=list(ADMITS))
+
+
+@router.get("/dhcp/{program}", operation_id="readDhcp", response_class=PlainTextResponse)
+def read_dhcp(
+    name: str, program: Annotated[str, Path(max_length=20)], at: Reading, interface: Device = ""
+) -> PlainTextResponse:
+    """What a DHCP server of the management network is told: `kea4`, `kea6` or `dnsmasq`."""
+    one = arriving.dhcp_of(at, name, program, interface)
+    return PlainTextResponse(one.text, headers={"Content-Disposition": f'attachment; filename="{one.path}"'})
