@@ -16,7 +16,7 @@ router = APIRouter(prefix="/api/v1/fabrics/{name}/staging", tags=["staging"], re
 Device = Annotated[str, Query(pattern=r"^[A-Za-z0-9_.@-]{0,15}$")]
 
 
-class WaysSaid(BaseModel):
+class ArrivalSaid(BaseModel):
     """`address` is where switches reach Barrio (`https://…`); `admits` who is let in without being asked about; `lend` the prefix that boxes are lent addresses
     from whose MAC nobody knows."""
 
@@ -25,28 +25,28 @@ class WaysSaid(BaseModel):
     lend: Annotated[str, Field(max_length=40)] = ""
 
 
-class WaysView(WaysSaid):
+class ArrivalView(ArrivalSaid):
     """The ways of a fabric, and the rules that there are."""
 
     rules: list[str]
 
 
-@router.get("/ways", operation_id="getWays")
-def get_ways(name: str, at: Reading) -> WaysView:
+@router.get("/ways", operation_id="getArrival")
+def get_arrival(name: str, at: Reading) -> ArrivalView:
     """How the switches of a fabric come to Barrio."""
     return _view(arriving.told(at, name))
 
 
-@router.put("/ways", operation_id="sayWays")
-def say_ways(name: str, said: WaysSaid, at: Staging) -> WaysView:
+@router.put("/ways", operation_id="sayArrival")
+def say_arrival(name: str, said: ArrivalSaid, at: Staging) -> ArrivalView:
     """Say how the switches of a fabric come to Barrio, and who of them is let in without being asked about."""
     one = ways(said.address, said.admits, said.lend)
     arriving.say(at, name, one)
     return _view(one)
 
 
-def _view(one: Ways) -> WaysView:
-    return WaysView(address=one.address, admits=one.admits, lend=str(one.lend or ""), rules=list(ADMITS))
+def _view(one: Ways) -> ArrivalView:
+    return ArrivalView(address=one.address, admits=one.admits, lend=str(one.lend or ""), rules=list(ADMITS))
 
 
 @router.get("/dhcp/{program}", operation_id="readDhcp", response_class=PlainTextResponse)
