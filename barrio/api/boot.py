@@ -7,7 +7,7 @@ import json
 from pathlib import Path as FilePath
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Header, HTTPException, Request, Response
+from fastapi import APIRouter, Header, HTTPException, Request
 from fastapi.responses import FileResponse
 from starlette.concurrency import run_in_threadpool
 
@@ -21,6 +21,7 @@ Text = Annotated[str, Header(max_length=200)]
 AGENT = FilePath(program.__file__)
 MOST = 300_000
 """Bytes that a switch says at once: what a few commands printed."""
+MOST_FILES = 256
 
 
 def _signed(request: Request, key: str, counter: str, signature: str, body: bytes) -> Signed:
@@ -33,17 +34,22 @@ def _signed(request: Request, key: str, counter: str, signature: str, body: byte
         raise HTTPException(401, "The request is not signed as a switch signs it.") from None
 
 
-@router.post("/ask")
-async def ask(request: Request, barrio_key: Text = "", barrio_counter: Text = "", barrio_signature: Text = "") -> Any:
-    """What to do next, after it is told how the last task went."""
+async def _asked(request: Request, key: str, counter: str, signature: str) -> tuple[Any, Signed]:
+    """What somebody says, read as JSON, and the request as it was signed."""
     body = await request.body()
     if len(body) > MOST:
         raise HTTPException(413, "That is more than a switch says at once.")
-    signed = _signed(request, barrio_key, barrio_counter, barrio_signature, body)
+    signed = _signed(request, key, counter, signature, body)
     try:
-        said = json.loads(body)
+        return json.loads(body), signed
     except ValueError:
         raise HTTPException(422, "A switch says what it is as JSON.") from None
+
+
+@router.post("/ask")
+async def ask(request: Request, barrio_key: Text = "", barrio_counter: Text = "", barrio_signature: Text = "") -> Any:
+    """What to do next, after it is told how the last task went."""
+    said, signed = await _asked(request, barrio_key, barrio_counter, barrio_signature)
     if not isinstance(said, dict):
         raise HTTPException(422, "A switch says what it is as an object.")
     address = request.client.host if request.client else ""
@@ -64,13 +70,14 @@ def unit() -> FileResponse:
     )
 
 
-@router.get("/files/{digest}")
-def file(
-    request: Request, digest: str, barrio_key: Text = "", barrio_counter: Text = "", barrio_signature: Text = ""
-) -> Response:
-    """A file of the switch's own, by its SHA-256."""
-    signed = _signed(request, barrio_key, barrio_counter, barrio_signature, b"")
-    return Response(_answer(boot.file, house_of(request), signed, digest), media_type="application/octet-stream")
+@router.post("/files")
+async def files(request: Request, barrio_key: Text = "", barrio_counter: Text = "", barrio_signature: Text = "") -> Any:
+    """Files of the switch's own, by a list of their SHA-256: base64 by digest."""
+    body, signed = await _asked(request, barrio_key, barrio_counter, barrio_signature)
+    if not isinstance(body, list) or not all(isinstance(one, str) for one in body) or len(body) > MOST_FILES:
+        raise HTTPException(422, f"A switch asks for a list of at most {MOST_FILES} digests.")
+    found = await run_in_threadpool(_answer, boot.files, house_of(request), signed, body)
+    return {digest: base64.b64encode(content).decode() for digest, content in found.items()}
 
 
 def _answer(work: Any, *words: Any) -> Any:

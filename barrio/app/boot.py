@@ -6,7 +6,7 @@ No process keeps anything of it: what a switch is at stands in the database, and
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -108,11 +108,11 @@ def _about(said: Mapping[str, Any]) -> dict[str, Any]:
     return found
 
 
-def file(house: House, signed: Signed, digest: str) -> bytes:
-    """A file of the edition that is put on the switch that asks, by its SHA-256. Raises `NotLetIn`, also for a file that is not its own."""
+def files(house: House, signed: Signed, digests: Sequence[str]) -> dict[str, bytes]:
+    """Files of the edition that is put on the switch that asks, by their SHA-256. Raises `NotLetIn`, also for a file that is not its own."""
     signed.check()
 
-    def work(tx: Transaction) -> bytes:
+    def work(tx: Transaction) -> dict[str, bytes]:
         knock = boxes.heard(tx.connection, signed.key, signed.counter)
         if knock is None or knock.state != "admitted" or knock.fabric is None:
             raise NotLetIn("nobody let this key in, or the request was sent before")
@@ -121,9 +121,10 @@ def file(house: House, signed: Signed, digest: str) -> bytes:
         if one is None or mine is None:
             raise NotLetIn("nothing is put on this switch now")
         _, files = turns.files_of(tx, one, mine)
-        wanted = next((each for each in files.values() if each.hex() == digest), None)
-        if wanted is None:
+        own = {each.hex(): each for each in files.values()}
+        if not own.keys() >= set(digests):
             raise NotLetIn("this file is not this switch's")
-        return editions.texts(tx.connection, [wanted])[wanted]
+        texts = editions.texts(tx.connection, [own[each] for each in digests])
+        return {each.hex(): text for each, text in texts.items()}
 
     return house.writing(work)

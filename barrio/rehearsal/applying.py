@@ -9,8 +9,8 @@ from dataclasses import dataclass
 from barrio.core.compare.sessions import SessionsOf, sessions_of
 from barrio.core.model.switch import SwitchModel
 from barrio.rehearsal.ground import NoLab
-from barrio.rehearsal.kernel import loadable, rehearsable
 from barrio.rehearsal.node import Node
+from barrio.rehearsal.trimming import loadable, rehearsable
 
 _SETTINGS, _DEVICES, _FILTERS, _ROUTING = (
     "etc/sysctl.d/90-fabric.conf", "etc/network/interfaces", "etc/nftables.conf", "etc/frr/frr.conf",

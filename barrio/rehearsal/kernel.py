@@ -1,28 +1,16 @@
-"""Which parts of a switch's files a kernel can run, and which are left out of a rehearsal, with the reason.
+"""What a kernel can make, and where there is one that can make all that a switch needs.
 
-Kernels differ: a device kind is tried in a namespace made for the purpose. What the kernel lacks is taken out of the
-files stanza by stanza and table by table; nothing else about them changes.
+Kernels differ: a device kind is tried in a namespace made for the purpose.
 """
 
 from __future__ import annotations
 
-import re
-from dataclasses import dataclass
 from itertools import count
 from os import getpid
 
 from barrio.rehearsal.apart import Apart
 from barrio.rehearsal.ground import Ground, NoGround, NoLab
 from barrio.rehearsal.room import Here
-
-
-@dataclass(frozen=True, slots=True)
-class LeftOut:
-    """A device or table of a switch that is not rehearsed, and why."""
-
-    device: str
-    reason: str
-
 
 _serial = count(1)
 _TRIALS = {
@@ -65,49 +53,3 @@ def whole_ground(memory: int = 3072, wired: bool = False) -> Ground:
         raise NoGround(
             f"This kernel has no {', '.join(sorted(missing))}, and another could not be had: {error}"
         ) from None
-
-
-def rehearsable(interfaces: str, missing: frozenset[str]) -> tuple[str, tuple[LeftOut, ...]]:
-    """An interfaces file without the stanzas that need what is missing, and those stanzas' devices.
-
-    Tunnels, gateways and host ports hang on the VLAN-aware bridge and go with it.
-    """
-    kept: list[str] = []
-    left: list[LeftOut] = []
-    bonded = {port for line in re.findall(r"^\s+bond-slaves (.*)", interfaces, re.MULTILINE) for port in line.split()}
-    for stanza in re.split(r"\n\n+", interfaces.strip()):
-        device = re.search(r"^iface (\S+)", stanza, re.MULTILINE)
-        reason = _reason(stanza, missing) if device else None
-        if device and "bond" in missing and device[1] in bonded:
-            reason = "this kernel has no bonds"
-        if device and reason:
-            left.append(LeftOut(device[1], reason))
-        else:
-            # A veth has no speed to set, and corrects no errors.
-            kept.append(re.sub(r"\n\s+link-(speed|fec) .*", "", stanza))
-    return "\n\n".join(kept) + "\n", tuple(left)
-
-
-def _reason(stanza: str, missing: frozenset[str]) -> str | None:
-    if "VRF" in missing and re.search(r"^\s+vrf(-table)? ", stanza, re.MULTILINE):
-        return "this kernel has no VRF devices"
-    if "bond" in missing and re.search(r"^\s+bond-", stanza, re.MULTILINE):
-        return "this kernel has no bonds"
-    if "VLAN-aware bridge" in missing and re.search(
-        r"^\s+(bridge-|vlan-raw-device|vxlan-id|alias hosts|link-down yes)", stanza, re.MULTILINE
-    ):
-        return "this kernel has no VLAN-aware bridges"
-    return None
-
-
-def loadable(rules: str, missing: frozenset[str]) -> tuple[str, tuple[LeftOut, ...]]:
-    """An nftables file without the tables of families that this kernel lacks, and their names."""
-    kept: list[str] = []
-    left: list[LeftOut] = []
-    for part in re.split(r"^(?=table )", rules, flags=re.MULTILINE):
-        family = re.match(r"table (\w+) (\w+)", part)
-        if family and f"nftables {family[1]}" in missing:
-            left.append(LeftOut(f"table {family[1]} {family[2]}", f"this kernel has no nftables for {family[1]}"))
-        else:
-            kept.append(part)
-    return "".join(kept), tuple(left)

@@ -8,7 +8,7 @@ from pathlib import Path, PurePosixPath
 
 from barrio.core.structure.parts import Switch
 from barrio.rehearsal.ground import Done, Ground, NoLab
-from barrio.rehearsal.kernel import LeftOut, loadable, rehearsable
+from barrio.rehearsal.trimming import LeftOut, loadable, rehearsable
 
 DAEMONS = ("zebra", "staticd", "bfdd", "ospfd", "ospf6d", "isisd", "bgpd")
 """The daemons that a rehearsal can start, in the order in which it does; a switch's own file says which of them run."""

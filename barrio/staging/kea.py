@@ -56,7 +56,7 @@ def run(program: str, text: Callable[[], str], say: Callable[[str], None]) -> No
     check(program, now)
     with tempfile.TemporaryDirectory(prefix="barrio-kea-") as folder:
         path = Path(folder) / "kea.conf"
-        path.write_text(_own(now, Path(folder)))
+        path.write_text(own_leases(now, Path(folder)))
         process = subprocess.Popen([found(program), "-c", str(path)], env=surroundings(Path(folder)))
         say(f"{PROGRAMS[program]} runs; Ctrl+C ends it.")
         try:
@@ -65,7 +65,7 @@ def run(program: str, text: Callable[[], str], say: Callable[[str], None]) -> No
                 new = text()
                 if new != now:
                     check(program, new)
-                    path.write_text(_own(new, Path(folder)))
+                    path.write_text(own_leases(new, Path(folder)))
                     process.send_signal(signal.SIGHUP)
                     now = new
                     say("what it is told has changed; it has read it")
@@ -77,6 +77,6 @@ def run(program: str, text: Callable[[], str], say: Callable[[str], None]) -> No
             process.wait(10)
 
 
-def _own(text: str, folder: Path) -> str:
+def own_leases(text: str, folder: Path) -> str:
     """The configuration with its leases in a folder."""
     return text.replace('"type": "memfile",', f'"type": "memfile", "name": "{folder}/leases.csv",', 1)

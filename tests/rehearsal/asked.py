@@ -7,9 +7,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from barrio.core.model.switch import SegmentModel
-from barrio.rehearsal.kernel import LeftOut
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.node import Node
+from barrio.rehearsal.trimming import LeftOut
 
 
 @dataclass(frozen=True, slots=True)

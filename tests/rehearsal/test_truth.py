@@ -20,10 +20,11 @@ from barrio.core.brief.document import read
 from barrio.rehearsal.apart import Apart
 from barrio.rehearsal.asking.beside import lldp_neighbours
 from barrio.rehearsal.ground import Done, wait_until
-from barrio.rehearsal.kernel import DEVICES, lacks, rehearsable
+from barrio.rehearsal.kernel import DEVICES, lacks
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.node import Node
 from barrio.rehearsal.room import PLACE, STEM, Here, sweep
+from barrio.rehearsal.trimming import rehearsable
 from tests.rehearsal.asked import established, planned_sessions
 from tests.rehearsal.whole import PATIENCE, SLOW
 

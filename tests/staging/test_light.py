@@ -271,6 +271,10 @@ def request(hall: Hall, method: str, path: str, body: bytes, key: Any, counter: 
         return int(error.code)
 
 
+def wanted(*digests: str) -> bytes:
+    return json.dumps(digests).encode()
+
+
 def test_another_s_key_a_request_again_and_a_file_of_another_give_nothing(hall: Hall, tmp_path: Path) -> None:
     hall.bind()
     mine, other = (LightKey(place) for place in (tmp_path / "mine", tmp_path / "other") if place.mkdir() is None)
@@ -287,9 +291,9 @@ def test_another_s_key_a_request_again_and_a_file_of_another_give_nothing(hall: 
     assert [one.knock.state for one in hall.knocking()] == ["waits"], "a serial that is guessed is one more who knocks"
     digest = hashlib.sha256(hall.wanted("leaf-t01")["etc/frr/frr.conf"].encode()).hexdigest()
     theirs = hashlib.sha256(hall.wanted("leaf-t02")["etc/frr/frr.conf"].encode()).hexdigest()
-    assert request(hall, "GET", FILES + digest, b"", other, 2) == 401, "who was not let in has no file"
-    assert request(hall, "GET", FILES + theirs, b"", mine, 12) == 401, "nor has anybody another's"
-    assert request(hall, "GET", FILES + digest, b"", mine, 13) == 200
+    assert request(hall, "POST", FILES, wanted(digest), other, 2) == 401, "who was not let in has no file"
+    assert request(hall, "POST", FILES, wanted(digest, theirs), mine, 12) == 401, "nor has anybody another's"
+    assert request(hall, "POST", FILES, wanted(digest), mine, 13) == 200
     assert request(hall, "POST", ASK, b"[1]", mine, 14) == 422 and request(hall, "POST", ASK, b"{", mine, 15) == 422
     changed = json.dumps({"serial": "T-leaf-t02"}).encode()
     assert request(hall, "POST", ASK, changed, mine, 16) == 200

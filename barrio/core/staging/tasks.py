@@ -10,12 +10,17 @@ from typing import Any
 from barrio.core import Compiled
 from barrio.core.model.switch import SwitchModel
 
+MANAGEMENT = "mgmt"
+"""The device by which a switch reaches Barrio once all its files are in place: that of its management table."""
 CHECKS: Mapping[str, tuple[str, ...]] = {
     "etc/frr/frr.conf": ("vtysh", "--dryrun", "--inputfile"),
     "etc/nftables.conf": ("nft", "--check", "--file"),
-    "etc/ssh/sshd_config": ("sshd", "-t", "-f"),
-}
-"""What reads a file before it is put in place: a program and its words, before the file's own path."""
+    "etc/ssh/sshd_config": (
+        "unshare", "--net", "sh", "-c", f'ip link add {MANAGEMENT} type vrf table 1001 && exec sshd -t -f "$0"',
+    ),
+}  # fmt: skip
+"""What reads a file before it is put in place: a program and its words, before the file's own path. sshd looks for the table that it is to listen in,
+which a switch with nothing on it has not."""
 _APPLIES: tuple[tuple[tuple[str, ...], tuple[str, ...]], ...] = (
     (("etc/sysusers.d/fabric.conf",), ("systemd-sysusers",)),
     (("etc/tmpfiles.d/clock.conf", "etc/tmpfiles.d/fabric.conf"), ("systemd-tmpfiles", "--create")),
@@ -53,8 +58,6 @@ def applies(files: Iterable[str]) -> list[dict[str, list[str]]]:
     return [{"when": list(when), "argv": list(argv)} for when, argv in found]
 
 
-MANAGEMENT = "mgmt"
-"""The device by which a switch reaches Barrio once all its files are in place: that of its management table."""
 LLDP = ("lldpcli", "-f", "json0", "show", "neighbors")
 SESSIONS = ("vtysh", "-c", "show bgp vrf all neighbors json")
 SAVE = ("sync",)
