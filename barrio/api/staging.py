@@ -132,6 +132,7 @@ class LogLine(BaseModel):
     command: str
     code: int | None
     output: str
+    seconds: float | None
 
 
 @router.get("/roll", operation_id="callRoll", responses=PAGED)
@@ -281,7 +282,15 @@ def _told(one: Told) -> StagingView:
 def read_staging_log(name: str, number: Number, switch: Name, at: Reading) -> list[LogLine]:
     """What was done to a switch in a staging, and what it answered."""
     return [
-        LogLine(at=one.at, step=one.step, words=one.words, command=one.command, code=one.code, output=one.output)
+        LogLine(
+            at=one.at,
+            step=one.step,
+            words=one.words,
+            command=one.command,
+            code=one.code,
+            output=one.output,
+            seconds=one.seconds,
+        )
         for one in stagings.lines(at, name, number, switch)
     ]
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from datetime import UTC, datetime
 from typing import Any
 
 from barrio.app import kept, stagings
@@ -11,7 +12,7 @@ from barrio.app.transaction import Transaction
 from barrio.core import Compiled
 from barrio.core.staging import boxes as sums
 from barrio.core.staging import steps, tasks
-from barrio.core.staging.steps import BACK, COMMIT, CONFIRM, HOLD, PREPARE, SECONDS
+from barrio.core.staging.steps import BACK, COMMIT, CONFIRM, HOLD, PREPARE, SECONDS, SETTLES
 from barrio.store import editions
 from barrio.store import stagings as stored
 from barrio.store.boxes import Knock
@@ -56,8 +57,10 @@ def turn(tx: Transaction, knock: Knock, said: Mapping[str, Any]) -> dict[str, An
     if one is None or mine is None:
         return wait(SELDOM, "nothing is staged now")
     if isinstance(report, Mapping) and report.get("task") == id_of(one, mine) and mine.state == "works":
-        _take(tx, one, mine, report)
+        settled = _take(tx, one, mine, report)
         mine = stored.one(tx.connection, one.id, knock.switch) or mine
+        if not settled:
+            return wait(SOON, mine.words)
     while mine.state == "works":
         task = _task(tx, one, mine, knock)
         if task is not None:
@@ -162,22 +165,22 @@ def _pass(tx: Transaction, one: Staging, mine: Staged, words: str) -> None:
     )
 
 
-def _take(tx: Transaction, one: Staging, mine: Staged, report: Mapping[str, Any]) -> None:
-    """Take a report of the task that a switch is at."""
+def _take(tx: Transaction, one: Staging, mine: Staged, report: Mapping[str, Any]) -> bool:
+    """Take a report of the task that a switch is at; whether it needs no more time before it is asked again."""
     told = report.get("ran")
     ran = [each for each in told if isinstance(each, Mapping)][:MOST_RAN] if isinstance(told, list) else []
-    for each in ran:
-        code = each.get("code")
-        stored.log(
-            tx.connection, one.id, mine.switch, mine.step, "ran", text(each.get("command", ""), 1000), code if isinstance(code, int) and abs(code) < 1 << 31 else None,
-            text(each.get("output", ""), 20_000),
-        )  # fmt: skip
+    wrong = _wrong(tx, one, mine, report, ran) if mine.step == "checked" and report.get("ok") is True else []
+    if wrong and _settles(mine):
+        words = f"not yet as planned: {'; '.join(wrong[:3])}"
+        stored.move(tx.connection, one.id, mine.switch, mine.step, "works", words, "", SECONDS[mine.step], again=True)
+        return False
+    _record(tx, one, mine, ran)
     if report.get("ok") is not True:
         stagings.fail(tx, one, mine, text(report.get("words", ""), 1000) or "it failed, and does not say why")
-        return
+        return True
     if mine.task == BACK:
         _back(tx, one, mine)
-        return
+        return True
     if mine.task == PREPARE:
         changes = report.get("changes")
         words = "nothing is other than it has" if changes == 0 else f"{changes} files are there, read by their programs"
@@ -185,12 +188,12 @@ def _take(tx: Transaction, one: Staging, mine: Staged, report: Mapping[str, Any]
         if mine.step == "first boot":
             seconds = one.confirm_seconds + SECONDS[mine.step]
             stored.move(tx.connection, one.id, mine.switch, mine.step, "works", "puts them in place", CONFIRM, seconds)
-            return
+            return True
         stored.move(
             tx.connection, one.id, mine.switch, mine.step, "works", "is ready; waits until all of its wave are", COMMIT
         )
         stagings.release(tx, one, mine.wave)
-        return
+        return True
     if mine.step == "all files":
         words = "all files are in place, and it is reached from them"
         stored.log(tx.connection, one.id, mine.switch, mine.step, words)
@@ -198,18 +201,33 @@ def _take(tx: Transaction, one: Staging, mine: Staged, report: Mapping[str, Any]
         words = "is on its new files; waits until all of its wave are"
         stored.move(tx.connection, one.id, mine.switch, mine.step, "works", words, HOLD, seconds)
         stagings.release(tx, one, mine.wave)
-        return
-    if mine.step == "checked":
-        wrong = _wrong(tx, one, mine, report, ran)
-        if wrong:
-            stagings.fail(tx, one, mine, "; ".join(wrong[:5]))
-            return
+        return True
+    if wrong:
+        stagings.fail(tx, one, mine, "; ".join(wrong[:5]))
+        return True
     _pass(
         tx,
         one,
         mine,
         {"first boot": "they are in place", "checked": "all as planned"}.get(mine.step, "done"),
     )
+    return True
+
+
+def _record(tx: Transaction, one: Staging, mine: Staged, ran: list[Mapping[str, Any]]) -> None:
+    """Keep what ran on a switch, and what it answered."""
+    for each in ran:
+        code, seconds = each.get("code"), each.get("seconds")
+        stored.log(
+            tx.connection, one.id, mine.switch, mine.step, "ran", text(each.get("command", ""), 1000),
+            code if isinstance(code, int) and abs(code) < 1 << 31 else None, text(each.get("output", ""), 20_000),
+            float(seconds) if isinstance(seconds, int | float) and 0 <= seconds < 1e6 else None,
+        )  # fmt: skip
+
+
+def _settles(mine: Staged) -> bool:
+    """Whether a switch is at its checks for so short a time that it may still find its neighbours."""
+    return (datetime.now(UTC) - mine.since).total_seconds() < SETTLES
 
 
 def _back(tx: Transaction, one: Staging, mine: Staged) -> None:

@@ -11,7 +11,8 @@ from typing import Annotated, Any
 import typer
 
 from barrio.cli.asking import HERE, At, ask, call, fail
-from barrio.staging.simulate import FAULTS, MOMENTS, Light, run_all
+from barrio.staging.faults import FAULTS, MOMENTS
+from barrio.staging.simulate import Light, run_all
 
 
 def simulate(

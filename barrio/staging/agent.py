@@ -36,8 +36,8 @@ ASK, FILES = "/boot/v1/ask", "/boot/v1/files"
 AT_ONCE = 64
 """Files that are fetched by one request."""
 MOST_OUTPUT = 20_000
-BETWEEN = 2.0
-"""Seconds until it tries again to reach Barrio."""
+BETWEEN, TRIES = 2.0, 4
+"""Seconds until it tries again to reach Barrio, and how often it tries to fetch files."""
 REACH, ANSWER = 10.0, 60.0
 """Seconds within which a connection stands, and an answer comes."""
 
@@ -215,12 +215,14 @@ class Hands:
         words = list(argv)
         if self.light:
             return {"command": " ".join(words), "code": 0, "output": ""}
+        began = time.monotonic()
         try:
             done = subprocess.run(words, stdin=subprocess.DEVNULL, capture_output=True, timeout=seconds, check=False)
+            code, said = done.returncode, (done.stdout + done.stderr).decode(errors="replace")
         except (OSError, subprocess.TimeoutExpired) as error:
-            return {"command": " ".join(words), "code": 127, "output": str(error)[-MOST_OUTPUT:]}
-        said = (done.stdout + done.stderr).decode(errors="replace")
-        return {"command": " ".join(words), "code": done.returncode, "output": said[-MOST_OUTPUT:]}
+            code, said = 127, str(error)
+        took = round(time.monotonic() - began, 1)
+        return {"command": " ".join(words), "code": code, "output": said[-MOST_OUTPUT:], "seconds": took}
 
     def hears(self) -> list[dict[str, str]]:
         """Whom it hears on its ports by LLDP (IEEE 802.1AB), where something listens."""
@@ -228,8 +230,10 @@ class Hands:
         found: list[dict[str, str]] = []
         with contextlib.suppress(ValueError, KeyError, IndexError, TypeError):
             for one in json.loads(said["output"] or "{}")["lldp"][0]["interface"]:
-                name, port = one["chassis"][0]["name"][0]["value"], one["port"][0]["id"][0]["value"]
-                found.append({"own": one["name"], "switch": name, "port": port})
+                port, called = one["port"][0], one["chassis"][0]["name"][0]["value"]
+                # A port that is known by its MAC address is described by its name.
+                words = port["descr"] if port["id"][0]["type"] == "mac" and "descr" in port else port["id"]
+                found.append({"own": one["name"], "switch": called, "port": words[0]["value"]})
         return found
 
 
@@ -318,7 +322,7 @@ class Agent:
                 lacking.append(one)
         for at in range(0, len(lacking), AT_ONCE):
             part = lacking[at : at + AT_ONCE]
-            came = self.server.files(one["sha256"] for one in part)
+            came = self._fetched([one["sha256"] for one in part])
             for one in part:
                 put(beside / one["path"], came[one["sha256"]], int(one.get("mode", "644"), 8))
             self.cut("fetched")
@@ -335,6 +339,16 @@ class Agent:
         self.note(prepared=[one["path"] for one in other], gone=gone, wanted=sorted(wanted))
         self.cut("prepared")
         return {"changes": len(other) + len(gone)}
+
+    def _fetched(self, digests: list[str]) -> dict[str, bytes]:
+        """Files, tried again when the line breaks on the way."""
+        for _ in range(TRIES - 1):
+            try:
+                return self.server.files(digests)
+            except OSError as error:
+                print(f"files did not come whole: {error}", file=sys.stderr)
+                time.sleep(BETWEEN)
+        return self.server.files(digests)
 
     def _commit(self, task: Mapping[str, Any], ran: list[Ran]) -> dict[str, Any]:
         """Put what was prepared in place, and have the programs read it. A second time it only goes on."""
@@ -371,12 +385,10 @@ class Agent:
 
     def _read_anew(self, changed: Iterable[str], applies: Iterable[Mapping[str, Any]], ran: list[Ran]) -> str:
         """Have the programs read what changed; what the first that does not take it says."""
-        touched = set(changed)
-        for one in applies:
-            if touched & set(one["when"]):
-                ran.append(self.hands.run(one["argv"]))
-                if ran[-1]["code"]:
-                    return f"“{ran[-1]['command']}” ended with {ran[-1]['code']}"
+        for one in _to_run(applies, set(changed)):
+            ran.append(self.hands.run(one["argv"]))
+            if ran[-1]["code"]:
+                return f"“{ran[-1]['command']}” ended with {ran[-1]['code']}"
         return ""
 
     def _save_old(self, paths: Iterable[str]) -> None:
@@ -403,11 +415,14 @@ class Agent:
                 (self.root / path).unlink(missing_ok=True)
             self.cut("half back")
         there = {path for path in touched if (self.root / path).exists()}
-        for one in self.journal.get("applies", []):
-            if there & set(one["when"]):
-                ran.append(self.hands.run(one["argv"]))
+        ran += [self.hands.run(one["argv"]) for one in _to_run(self.journal.get("applies", []), there)]
         self.server.hang_up()
         self.note(deadline=None, committed=None, set=None, touched=[], mine=self.journal.get("was", []))
+
+
+def _to_run(applies: Iterable[Mapping[str, Any]], changed: set[str]) -> list[Mapping[str, Any]]:
+    """What has to be run for the files that changed, in its order."""
+    return [one for one in applies if changed & set(one["when"]) and not changed & set(one.get("unless", ()))]
 
 
 def _inside(path: str) -> None:
@@ -441,6 +456,14 @@ def named_by_dhcp(leases: Path = LEASES) -> str:
     return ""
 
 
+def awaited(said: Mapping[str, Any]) -> str:
+    """The address of Barrio by the words here, or once DHCP has told one."""
+    while not (address := str(said.get("server") or named_by_dhcp())):
+        print("no server is told, neither by the words here nor by DHCP", file=sys.stderr)
+        time.sleep(BETWEEN)
+    return address
+
+
 def main(words: str = "/etc/barrio-agent.json") -> None:
     said = json.loads(Path(words).read_text())
     place = Path(said.get("place", "/var/lib/barrio-agent"))
@@ -449,12 +472,7 @@ def main(words: str = "/etc/barrio-agent.json") -> None:
         **itself(),
         **{name: said[name] for name in ("serial", "mac", "model", "airflow", "ports", "software") if name in said},
     }
-    address = said.get("server") or named_by_dhcp()
-    while not address:
-        print("no server is told, neither by the words here nor by DHCP", file=sys.stderr)
-        time.sleep(BETWEEN)
-        address = named_by_dhcp()
-    server = Server(address, Key(place), place, said.get("trust", ""))
+    server = Server(awaited(said), Key(place), place, said.get("trust", ""))
     agent = Agent(server, place, Path(said.get("root", "/")), about, Hands(bool(said.get("light"))))
     while True:
         time.sleep(agent.turn())

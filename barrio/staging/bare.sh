@@ -4,7 +4,7 @@ given=$1/given own=$1/own hall=$3
 mount --make-rprivate /
 mkdir -p "$2" "$own"
 mount --bind "$2" "$own"
-hostname bare
+hostname localhost
 mount -t sysfs sys /sys
 # ifupdown2 was read once for all of them, and is forked for each call.
 touch "$hall/starter"
@@ -29,7 +29,7 @@ if [ ! -d "$own/etc" ]; then
 	cp -a "$hall/etc" "$own/etc.new"
 	cp -a "$given/etc/." "$own/etc.new/"
 	mkdir -p "$own/sbin" "$own/lib/dhcp" "$own/lib/chrony" "$own/lib/frr" "$own/lib/ifupdown2" "$own/lib/systemd" "$own/log"
-	cp "$hall/agent.py" "$own/sbin/barrio-agent"
+	cp "$hall/faulty.py" "$own/sbin/barrio-agent"
 	cp "$hall/init.py" "$own/sbin/systemctl"
 	cp "$hall/trimmed.py" "$own/sbin/ifreload"
 	cp "$hall/trimmed.py" "$own/sbin/nft"

@@ -8,6 +8,7 @@ on this machine's own, beside it, from which a gate leads to Barrio.
 from __future__ import annotations
 
 import json
+import os
 import shutil
 import tempfile
 from collections.abc import Collection, Iterable, Mapping
@@ -18,7 +19,7 @@ from types import TracebackType
 
 from barrio.core.staging.floor import Bare, Floor
 from barrio.rehearsal import trimming
-from barrio.rehearsal.apart import memory_for
+from barrio.rehearsal.apart import Apart, memory_for
 from barrio.rehearsal.cords import Cords, ip
 from barrio.rehearsal.ground import Done, Ground, NoLab
 from barrio.rehearsal.kernel import lacks, whole_ground
@@ -72,11 +73,13 @@ class Simulated:
         managed = self.bare.management
         return {
             "etc/barrio-agent.json": json.dumps(words),
+            "etc/barrio-faults": "\n".join(sorted(self.faults)),
             "etc/network/interfaces": f"auto lo\niface lo inet loopback\n\nauto {managed}\niface {managed} inet dhcp\n{front}",
             "etc/rsyslog.conf": 'module(load="imuxsock")\n$IncludeConfig /etc/rsyslog.d/*.conf\n',
             "etc/frr/daemons": "zebra=yes\nbgpd=no\nvtysh_enable=yes\n",
             "etc/frr/frr.conf": "log syslog informational\n",
-            "etc/hostname": "bare\n",
+            "etc/lldpd.d/00-bare.conf": "configure lldp tx-interval 3\n",
+            "etc/hostname": "localhost\n",
             "etc/nftables.conf": "flush ruleset\n",
         }
 
@@ -104,6 +107,20 @@ class Simulated:
         self.ground.run("nsenter", f"--net=/run/netns/{self.namespace}", "sh", "-c", DARK)
         self.process = 0
 
+    def mend(self) -> None:
+        """Take away the faults that were ordered of it, as whoever stands beside it would."""
+        if "crossed" in self.faults:
+            one, other = self.cabled[:2]
+            names = [(one, "aside"), (other, one), ("aside", other)]
+            lines = [
+                f"link set {one} down",
+                f"link set {other} down",
+                *(f"link set {was} name {now}" for was, now in names),
+            ]
+            ip(self.ground, *lines, f"link set {one} up", f"link set {other} up", namespace=self.namespace)
+        self.faults.clear()
+        self.ask("sh", "-c", "true > /etc/barrio-faults; systemctl restart barrio-agent")
+
     def ask(self, *command: str, timeout: float = 120) -> Done:
         """A command on the switch, whatever comes of it."""
         within = ["nsenter", f"--target={self.process}", "--net", "--mount", "--uts", "--pid"]
@@ -121,6 +138,22 @@ def _cabled(floor: Floor, bare: Bare) -> tuple[str, ...]:
     return tuple(port for name, port in ends if name == bare.name)
 
 
+def _furnish(ground: Ground, trust: bytes) -> None:
+    for name in ("agent.py", "faults.py", "faulty.py", "init.py", "bare.sh", "trimmed.py"):
+        shutil.copy(_HERE / name, ground.folder / name)
+    shutil.copy(trimming.__file__, ground.folder / "trimming.py")
+    ground.write(ground.folder / "lacks", "\n".join(sorted(lacks(ground))))
+    ground.network(1, "ifquery", "--version")
+    etc, left = ground.folder / "etc", "--exclude=if-*.d --exclude=interfaces.d --exclude=ssh_host_*"
+    words = (
+        f"mkdir -p {etc} && cd /etc && tar {left} --ignore-failed-read -cf - {_ETC} 2>/dev/null | tar -C {etc} -xf -"
+    )
+    done = ground.run("sh", "-c", words)
+    if done.code:
+        raise NoLab(f"The switches could not be given Debian's settings: {done.err.strip()[-300:]}")
+    (ground.folder / "etc/barrio-agent.pem").write_bytes(trust)
+
+
 class Hall:
     """Use as a context manager: entering lays the cables and runs the management network, leaving takes everything down. `boot` switches on.
 
@@ -134,18 +167,27 @@ class Hall:
         self._aside = Path(tempfile.mkdtemp(prefix="barrio-hall-"))
         self._gate = Gate(self._aside, self.gateway, server)
         self.office: Ground = Here(wired=True)
+        self.grounds: list[Ground] = []
         try:
-            self.ground = whole_ground(memory_for(len(floor.switches)), wired=True)
+            self._stand(len(floor.switches))
         except BaseException:
-            self.office.close()
-            self._forget()
+            self.close()
             raise
-        self._cords = Cords([self.ground, self.office])
+        self._cords = Cords([*self.grounds, self.office])
         self._kea = 0
         self.switches = {
-            one.name: Simulated(one, f"02:ba:00:00:{at >> 8:02x}:{at & 255:02x}", f"s{at}", self.ground, _cabled(floor, one), set((faults or {}).get(one.name, ())))
+            one.name: Simulated(one, f"02:ba:00:00:{at >> 8:02x}:{at & 255:02x}", f"s{at}", self._ground_of(at), _cabled(floor, one), set((faults or {}).get(one.name, ())))
             for at, one in enumerate(floor.switches)
         }  # fmt: skip
+
+    def _stand(self, switches: int) -> None:
+        """The kernels on which the switches stand: a kernel of its own has one processor, so that two boot them in half the time."""
+        self.grounds.append(whole_ground(memory_for(switches), wired=True))
+        if isinstance(self.grounds[0], Apart) and (os.cpu_count() or 1) > 1 and switches > 1:
+            self.grounds.append(whole_ground(memory_for(switches), wired=True))
+
+    def _ground_of(self, at: int) -> Ground:
+        return self.grounds[at % len(self.grounds)]
 
     def __enter__(self) -> Hall:
         try:
@@ -164,8 +206,8 @@ class Hall:
 
     def close(self) -> None:
         """End everything in the hall."""
-        self.ground.close()
-        self.office.close()
+        for ground in (*self.grounds, self.office):
+            ground.close()
         self._forget()
 
     def _forget(self) -> None:
@@ -174,24 +216,16 @@ class Hall:
 
     def _furnish(self) -> None:
         """What every switch has: the agent, what stands for systemd, and Debian's own settings."""
-        for name in ("agent.py", "init.py", "bare.sh", "trimmed.py"):
-            shutil.copy(_HERE / name, self.ground.folder / name)
-        shutil.copy(trimming.__file__, self.ground.folder / "trimming.py")
-        self.ground.write(self.ground.folder / "lacks", "\n".join(sorted(lacks(self.ground))))
-        self.ground.network(1, "ifquery", "--version")
         shutil.copy(_HERE / "forward.py", self.office.folder / "forward.py")
-        etc, left = self.ground.folder / "etc", "--exclude=if-*.d --exclude=interfaces.d --exclude=ssh_host_*"
-        words = f"mkdir -p {etc} && cd /etc && tar {left} --ignore-failed-read -cf - {_ETC} 2>/dev/null | tar -C {etc} -xf -"
-        done = self.ground.run("sh", "-c", words)
-        if done.code:
-            raise NoLab(f"The switches could not be given Debian's settings: {done.err.strip()[-300:]}")
-        (self.ground.folder / "etc/barrio-agent.pem").write_bytes(self._gate.trust)
+        for ground in self.grounds:
+            _furnish(ground, self._gate.trust)
 
     def _cable(self) -> None:
         self._cords.space(OFFICE, self.office)
-        self._cords.space("aside", self.ground)
+        for number, ground in enumerate(self.grounds):
+            self._cords.space(f"aside{number}", ground)
         for one in self.switches.values():
-            self._cords.space(one.namespace, self.ground)
+            self._cords.space(one.namespace, one.ground)
         laid = set[tuple[str, str]]()
         for cable in self.floor.cables:
             ends = self._crossed(cable.one, cable.other)
@@ -200,7 +234,7 @@ class Hall:
         for at, one in enumerate(self.switches.values()):
             for port in one.bare.ports:
                 if (one.bare.name, port) not in laid:
-                    self._cords.cable((one.namespace, port), ("aside", f"s{at}{port}"))
+                    self._cords.cable((one.namespace, port), (f"aside{self.grounds.index(one.ground)}", f"s{at}{port}"))
             self._cords.cable((OFFICE, f"m{at}"), (one.namespace, one.bare.management))
         self._cords.lay()
 
@@ -233,7 +267,12 @@ class Hall:
         self.office.start("nsenter", f"--net=/run/netns/{OFFICE}", *forward, log=self.office.folder / "forward.log")
 
     def serve(self, text: str) -> None:
-        """Run Kea on the management network with a configuration, in place of the one before."""
+        """Run Kea on the management network with a configuration, in place of the one before; those that were ordered no DHCP are not in it."""
+        silent = {one.mac for one in self.switches.values() if "no DHCP" in one.faults}
+        said = json.loads(text)
+        for subnet in said["Dhcp4"]["subnet4"]:
+            subnet["reservations"] = [one for one in subnet["reservations"] if one["hw-address"] not in silent]
+        text = json.dumps(said)
         folder = self.office.folder / "kea"
         self.office.write(folder / "kea.conf", own_leases(text, folder))
         if self._kea:

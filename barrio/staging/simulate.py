@@ -19,12 +19,7 @@ from cryptography.hazmat.primitives import serialization
 from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey
 
 from barrio.staging.agent import Agent, Hands, Ran, Server, Wrong, put
-
-FAULTS = (
-    "wrong serial", "wrong model", "wrong airflow", "power", "download", "parser", "apply", "lock-out", "crossed", "slow", "silent",
-)  # fmt: skip
-MOMENTS = ("fetched", "prepared", "committing", "half in place", "in place", "committed", "half back")
-"""The moments of a task at which its power can go."""
+from barrio.staging.faults import SLOW, answers, somebody_else
 
 
 class PowerLost(BaseException):
@@ -62,17 +57,11 @@ class LightHands(Hands):
 
     def run(self, argv: Iterable[str], seconds: float = 300) -> Ran:
         words = list(argv)
-        said = {"command": " ".join(words), "code": 0, "output": ""}
         if "slow" in self.faults:
-            time.sleep(0.2)
-        if "parser" in self.faults and words[0] == "vtysh":
-            return {**said, "code": 1, "output": "line 1: % Unknown command: routr bgp"}
-        if "apply" in self.faults and words[0] == "ifreload":
-            return {**said, "code": 1, "output": "error: u1: cmd failed with Operation not supported"}
-        if "crossed" in self.faults and words[0] == "lldpcli":
-            far = {"chassis": [{"name": [{"value": "somebody-else"}]}], "port": [{"id": [{"value": "p1"}]}]}
-            return {**said, "output": json.dumps({"lldp": [{"interface": [{"name": "u1", **far}]}]})}
-        return said
+            time.sleep(SLOW)
+        found = answers(self.faults, words)
+        crossed = "crossed" in self.faults and words[0] == "lldpcli"
+        return found or {"command": " ".join(words), "code": 0, "output": somebody_else() if crossed else ""}
 
 
 @dataclass
@@ -137,6 +126,9 @@ class _Line(Server):
         self._light = light
 
     def files(self, digests: Iterable[str]) -> dict[str, bytes]:
+        if "cut off" in self._light.faults:
+            self._light.faults.remove("cut off")
+            raise ConnectionError("the line broke on the way")
         came = super().files(digests)
         if "download" in self._light.faults:
             raise Wrong(f"a file came otherwise than it was sent: its digest is not {min(came)[:12]}…")

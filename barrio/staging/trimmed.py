@@ -62,7 +62,7 @@ def sysctl(words: list[str]) -> None:
         lines = path.read_text().splitlines()
         here = [one for one in lines if Path("/proc/sys", one.split(" = ")[0].replace(".", "/")).exists()]
         for one in lines:
-            if " = " in one and one not in here:
+            if " = " in one and one not in here and not one.startswith("#"):
                 print(f"left out here: {one.split(' = ')[0]}, which is the machine's")
         sys.stdout.flush()
         kept = Path("/run/network", path.name)

@@ -57,7 +57,7 @@ class Staged:
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """A line of what was done: in which step, in words; a command with its exit code and what it printed."""
+    """A line of what was done: in which step, in words; a command with its exit code, what it printed, and how long it took."""
 
     id: int
     at: datetime
@@ -66,6 +66,7 @@ class Line:
     command: str
     code: int | None
     output: str
+    seconds: float | None
 
 
 _ALL = (
@@ -220,17 +221,18 @@ def state(connection: Connection, staging: int, now: str, words: str) -> None:
 
 
 def log(
-    connection: Connection, staging: int, switch: str, step: str, words: str, command: str = "", code: int | None = None, output: str = ""
+    connection: Connection, staging: int, switch: str, step: str, words: str, command: str = "", code: int | None = None, output: str = "",
+    seconds: float | None = None,
 ) -> None:  # fmt: skip
     connection.execute(
-        "insert into staging_log (staging, switch, step, words, command, code, output) values (%s, %s, %s, %s, %s, %s, %s)",
-        [staging, switch, step, words, command, code, output],
+        "insert into staging_log (staging, switch, step, words, command, code, output, seconds) values (%s, %s, %s, %s, %s, %s, %s, %s)",
+        [staging, switch, step, words, command, code, output, seconds],
     )
 
 
 def lines(connection: Connection, staging: int, switch: str, limit: int = 1000) -> list[Line]:
     rows = connection.execute(
-        "select id, at, step, words, command, code, output from staging_log where staging = %s and switch = %s order by id limit %s",
+        "select id, at, step, words, command, code, output, seconds from staging_log where staging = %s and switch = %s order by id limit %s",
         [staging, switch, limit],
     )
     return [Line(*row) for row in rows]

@@ -112,6 +112,7 @@ def hall(serving: Serving, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> I
     monkeypatch.setattr("barrio.app.turns.LATER", 0.1)
     monkeypatch.setattr("barrio.app.turns.SOON", 0.05)
     monkeypatch.setattr("barrio.app.turns.SELDOM", 0.2)
+    monkeypatch.setattr("barrio.app.turns.SETTLES", 0)
     serving.start()
     serving.load(TERN)
     one = Hall(serving, tmp_path)

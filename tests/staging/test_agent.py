@@ -43,9 +43,9 @@ def test_a_key_is_made_once_is_nobody_elses_to_read_and_signs_as_barrio_checks(t
 
 def test_commands_are_run_and_what_they_answer_is_kept_short() -> None:
     hands = Hands()
-    assert hands.run(["sh", "-c", "echo out; echo err >&2; exit 3"]) == {
-        "command": "sh -c echo out; echo err >&2; exit 3", "code": 3, "output": "out\nerr\n",
-    }  # fmt: skip
+    said = hands.run(["sh", "-c", "sleep 0.3; echo out; echo err >&2; exit 3"])
+    assert said.pop("seconds") > 0.2
+    assert said == {"command": "sh -c sleep 0.3; echo out; echo err >&2; exit 3", "code": 3, "output": "out\nerr\n"}
     assert hands.run(["no-such-program"])["code"] == 127
     assert hands.run(["sleep", "5"], seconds=0.2)["code"] == 127
     assert len(hands.run(["sh", "-c", "yes | head -c 100000"])["output"]) == 20_000

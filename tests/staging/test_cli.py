@@ -18,7 +18,7 @@ TERN = (Path(__file__).parents[2] / "examples" / "tern.yaml").read_text()
 
 @pytest.fixture
 def at(serving: Serving, monkeypatch: pytest.MonkeyPatch) -> str:
-    for name, seconds in (("LATER", 0.1), ("SOON", 0.05), ("SELDOM", 0.2)):
+    for name, seconds in (("LATER", 0.1), ("SOON", 0.05), ("SELDOM", 0.2), ("SETTLES", 0)):
         monkeypatch.setattr(f"barrio.app.turns.{name}", seconds)
     serving.start()
     serving.load(TERN)

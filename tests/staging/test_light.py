@@ -21,7 +21,8 @@ from barrio.core import Refused
 from barrio.core.staging import steps
 from barrio.core.staging.boxes import box
 from barrio.staging.agent import ASK, FILES, Server, Wrong
-from barrio.staging.simulate import MOMENTS, LightKey
+from barrio.staging.faults import MOMENTS
+from barrio.staging.simulate import LightKey
 from barrio.store import stagings as stored
 from barrio.store.errors import Missing
 from tests.processes import until

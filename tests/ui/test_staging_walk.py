@@ -20,7 +20,7 @@ from tests.ui.conftest import claim_accessible
 def test_from_scanned_boxes_to_switches_that_are_handed_over(
     page: Page, server: Serving, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    for name, seconds in (("LATER", 0.1), ("SOON", 0.1), ("SELDOM", 0.5)):
+    for name, seconds in (("LATER", 0.1), ("SOON", 0.1), ("SELDOM", 0.5), ("SETTLES", 0)):
         monkeypatch.setattr(f"barrio.app.turns.{name}", seconds)
     desk = Desk(server.house)
     drafts.create(desk, TERN)

@@ -15,6 +15,8 @@ State = Literal["waits", "works", "done", "failed", "skipped"]
 
 SECONDS: Mapping[str, int] = {"software": 1800, "first boot": 300, "all files": 300, "checked": 600, "saved": 120}
 """How long a step may take that a switch does, in seconds."""
+SETTLES = 90
+"""Seconds that a switch is given to find its neighbours and bring its sessions up, before what is not as planned counts."""
 PREPARE, COMMIT, CONFIRM, HOLD, BACK = "prepare", "commit", "confirm", "hold", "back"
 """The parts of the step in which all files are put in place: each prepares, those of a wave commit together, each confirms from its new files and holds
 until all of the wave have; when one fails to, all of them go back."""

@@ -21,6 +21,8 @@ CHECKS: Mapping[str, tuple[str, ...]] = {
 }  # fmt: skip
 """What reads a file before it is put in place: a program and its words, before the file's own path. sshd looks for the table that it is to listen in,
 which a switch with nothing on it has not."""
+_ANEW = "etc/frr/daemons"
+"""When other daemons are to run, FRRouting starts afresh and reads all of its files."""
 _APPLIES: tuple[tuple[tuple[str, ...], tuple[str, ...]], ...] = (
     (("etc/sysusers.d/fabric.conf",), ("systemd-sysusers",)),
     (("etc/tmpfiles.d/clock.conf", "etc/tmpfiles.d/fabric.conf"), ("systemd-tmpfiles", "--create")),
@@ -28,7 +30,7 @@ _APPLIES: tuple[tuple[tuple[str, ...], tuple[str, ...]], ...] = (
     (("etc/sysctl.d/90-fabric.conf",), ("sysctl", "--quiet", "--load=/etc/sysctl.d/90-fabric.conf")),
     (("etc/network/interfaces",), ("ifreload", "--all")),
     (("etc/nftables.conf",), ("nft", "--file", "/etc/nftables.conf")),
-    (("etc/frr/daemons",), ("systemctl", "restart", "frr")),
+    ((_ANEW,), ("systemctl", "restart", "frr")),
     (("etc/frr/frr.conf",), ("/usr/lib/frr/frr-reload.py", "--reload", "/etc/frr/frr.conf")),
     (("etc/lldpd.d/fabric.conf",), ("systemctl", "restart", "lldpd")),
     (("etc/chrony/chrony.conf",), ("systemctl", "restart", "chrony")),
@@ -55,7 +57,10 @@ def applies(files: Iterable[str]) -> list[dict[str, list[str]]]:
     services = [path for path in units if path.endswith(".service")]
     found = [*_APPLIES, *([(tuple(units), ("systemctl", "daemon-reload"))] if units else [])]
     found += [((path,), ("systemctl", "enable", "--now", path.rpartition("/")[2])) for path in services]
-    return [{"when": list(when), "argv": list(argv)} for when, argv in found]
+    return [
+        {"when": list(when), "argv": list(argv), "unless": [_ANEW] if when == ("etc/frr/frr.conf",) else []}
+        for when, argv in found
+    ]
 
 
 LLDP = ("lldpcli", "-f", "json0", "show", "neighbors")

@@ -13,3 +13,6 @@ create table ways (
     at timestamptz not null default now()
 );
 create trigger ways_tell after insert or update on ways for each row execute function tell_staging();
+
+-- How long a command took.
+alter table staging_log add column seconds real;
