@@ -13,6 +13,7 @@ from barrio.core import Compiled
 from barrio.core.staging import boxes as sums
 from barrio.core.staging import steps, tasks
 from barrio.core.staging.steps import BACK, COMMIT, CONFIRM, HOLD, PREPARE, SECONDS, SETTLES
+from barrio.rehearsal.asking import real
 from barrio.store import editions
 from barrio.store import stagings as stored
 from barrio.store.boxes import Knock
@@ -115,7 +116,8 @@ def _task(tx: Transaction, one: Staging, mine: Staged, knock: Knock) -> dict[str
             "applies": tasks.applies(files), "device": tasks.MANAGEMENT,
         }  # fmt: skip
     if mine.step == "checked":
-        return {"id": id_of(one, mine), "do": "look", "commands": tasks.look(), "files": list(files)}
+        asked = real.commands(compiled, mine.switch, _there(tx, one))
+        return {"id": id_of(one, mine), "do": "look", "commands": tasks.look(model) + asked, "files": list(files)}
     return {"id": id_of(one, mine), "do": "run", "commands": [list(tasks.SAVE)]}
 
 
@@ -249,9 +251,18 @@ def _wrong(
     has = report.get("files")
     has = has if isinstance(has, Mapping) else {}
     wrong = [f"{path} is not the edition's" for path, digest in files.items() if has.get(path) != digest.hex()]
-    through = {
-        each.name
-        for each in stored.switches(tx.connection, one.id)
-        if each.standing.step in ("checked", "saved", "handed over")
+    there = _there(tx, one)
+    names = {str(switch.name) for switch in compiled.staged if switch.key in there}
+    wrong += tasks.faults(compiled.models[mine.switch], ran, names)
+    answers = {str(each.get("command", "")): str(each.get("output", "")) for each in ran if not each.get("code")}
+    asked = real.commands(compiled, mine.switch, there)
+    claims = real.claims(compiled, mine.switch, there, {tuple(argv): answers.get(" ".join(argv), "") for argv in asked})
+    return wrong + [f"{claim.words}: {claim.found}" for claim in claims if not claim.holds]
+
+
+def _there(tx: Transaction, one: Staging) -> set[str]:
+    """The switches, by key, that are there to be neighbours: on their files, in this staging or since an earlier one."""
+    mine = {
+        each.switch: each.step in ("checked", "saved", "handed over") for each in stored.switches(tx.connection, one.id)
     }
-    return wrong + list(tasks.faults(compiled, compiled.models[mine.switch], ran, through))
+    return {key for key, there in mine.items() if there} | (stored.handed_over(tx.connection, one.fabric) - mine.keys())

@@ -12,6 +12,8 @@ mount --bind /run/starter "$hall/starter"
 mount -t tmpfs -o mode=755 run /run
 mkdir -p /run/frr /run/network /run/sshd /run/chrony /run/lock /run/units
 chown frr:frr /run/frr
+chown _chrony:_chrony /run/chrony
+chmod 750 /run/chrony
 mkdir -p /var/tmp/frr
 mount -t tmpfs -o mode=1777 frr /var/tmp/frr
 mkdir /run/dev

@@ -195,6 +195,16 @@ def one(connection: Connection, staging: int, switch: str) -> Staged | None:
     return None if row is None else Staged(*row)
 
 
+def handed_over(connection: Connection, fabric: str) -> set[str]:
+    """The switches of a fabric that were handed over once, and that somebody is admitted as."""
+    rows = connection.execute(
+        "select distinct switch from staged join stagings on stagings.id = staged.staging where fabric = %s and step = 'handed over' and staged.state = 'done' "
+        "and switch in (select switch from knocks where fabric = %s and state = 'admitted')",
+        [fabric, fabric],
+    )
+    return {str(row[0]) for row in rows}
+
+
 def move(
     connection: Connection, staging: int, switch: str, step: str, state: State, words: str, task: str = "", seconds: float | None = None,
     again: bool = False,

@@ -12,8 +12,10 @@ from hypothesis import strategies as st
 
 from barrio.core import Compiled, compile
 from barrio.core.brief.document import read
+from barrio.core.model.switch import SwitchModel
 from barrio.core.staging import tasks
 from barrio.core.staging.steps import STEPS, Rules, Standing, failures, may_begin, through, under_way
+from barrio.rehearsal.asking import real
 from tests.conftest import tries
 
 TERN = (Path(__file__).parents[2] / "examples" / "tern.yaml").read_text()
@@ -59,10 +61,13 @@ def tern() -> Compiled:
     return compile(read(TERN).brief)
 
 
-def answers(tern: Compiled, leaf: str) -> dict[str, Any]:
-    """What a leaf that is as planned hears and holds: by LLDP, and its sessions."""
-    model = next(one for one in tern.models.values() if one.name == leaf)
-    interfaces = [
+def model_of(tern: Compiled, name: str) -> SwitchModel:
+    return next(one for one in tern.models.values() if one.name == name)
+
+
+def heard(model: SwitchModel) -> list[dict[str, Any]]:
+    """Whom a switch hears by LLDP that is plugged in as planned."""
+    return [
         {
             "name": str(port.label),
             "chassis": [{"name": [{"value": str(port.peer)}]}],
@@ -70,52 +75,108 @@ def answers(tern: Compiled, leaf: str) -> dict[str, Any]:
         }
         for port in model.fabric_ports
     ]
-    sessions = {
-        str(port.neighbor): {"bgpState": "Established", "remoteAs": port.peer_asn} for port in model.fabric_ports
-    }
-    return {"model": model, "lldp": {"lldp": [{"interface": interfaces}]}, "sessions": {"default": sessions}}
 
 
-def faults(tern: Compiled, said: dict[str, Any], there: list[str]) -> list[str]:
-    ran = [
-        {"command": " ".join(tasks.LLDP), "code": 0, "output": json.dumps(said["lldp"])},
-        {"command": " ".join(tasks.SESSIONS), "code": 0, "output": json.dumps(said["sessions"])},
-    ]
-    return list(tasks.faults(tern, said["model"], ran, there))
+def faults(model: SwitchModel, there: list[str], answers: dict[tuple[str, ...], str]) -> list[str]:
+    ran = [{"command": " ".join(argv), "code": 0, "output": text} for argv, text in answers.items()]
+    return list(tasks.faults(model, ran, there))
 
 
 BOTH = ["spine-1", "spine-2"]
 
 
-def test_a_switch_that_hears_and_holds_what_is_planned_has_no_fault(tern: Compiled) -> None:
-    assert faults(tern, answers(tern, "leaf-t01"), BOTH) == []
-
-
-def test_a_crossed_cable_a_dark_port_and_a_session_that_is_down_or_wrong_are_named(tern: Compiled) -> None:
-    said = answers(tern, "leaf-t01")
-    first, second = said["model"].fabric_ports
-    interfaces = said["lldp"]["lldp"][0]["interface"]
-    interfaces[0]["port"][0]["id"][0]["value"] = "p9"
-    del interfaces[1]
-    sessions = said["sessions"]["default"]
-    sessions[str(first.neighbor)]["remoteAs"] = 64999
-    sessions[str(second.neighbor)]["bgpState"] = "Active"
-    assert faults(tern, said, BOTH) == [
+def test_a_crossed_cable_and_a_dark_port_are_named_of_switches_that_are_there(tern: Compiled) -> None:
+    model = model_of(tern, "leaf-t01")
+    said = heard(model)
+    assert faults(model, BOTH, {tasks.LLDP: json.dumps({"lldp": [{"interface": said}]})}) == []
+    first, second = model.fabric_ports
+    said[0]["port"][0]["id"][0]["value"] = "p9"
+    answers = {tasks.LLDP: json.dumps({"lldp": [{"interface": said[:1]}]})}
+    assert faults(model, BOTH, answers) == [
         f"{first.label} hears spine-1 p9; the plan says spine-1 {first.peer_port}. Move one plug",
         f"{second.label} hears nobody; the plan says spine-2 {second.peer_port}. Look at the cable",
-        f"spine-1 speaks with AS 64999; AS {first.peer_asn} is planned",
-        "its session with spine-2 is Active",
     ]
-    assert faults(tern, said, []) == [], "of switches that are not there yet nothing is asked"
+    assert faults(model, [], answers) == [], "of switches that are not there yet nothing is asked"
 
 
-def test_a_command_that_could_not_be_run_says_nothing(tern: Compiled) -> None:
-    model = answers(tern, "leaf-t01")["model"]
-    ran = [{"command": " ".join(tasks.LLDP), "code": 127, "output": "not found"}]
-    assert list(tasks.faults(tern, model, ran, BOTH)) == []
+LIGHT = """port u1
+	Identifier                                : 0x11 (QSFP28)
+	Rcvr signal avg optical power(Channel 1)  : 0.0123 mW / -19.10 dBm
+	Laser tx power high alarm (Channel 1)     : Off
+	Rx power low alarm (Channel 1)            : On
+port u2
+	Rcvr signal avg optical power(Channel 1)  : 0.5123 mW / -2.90 dBm
+	Rx power low alarm (Channel 1)            : Off
+"""
+PEOPLE = """root:x:0:0:root:/root:/bin/bash
+nobody:x:65534:65534::/nonexistent:/usr/sbin/nologin
+ines:x:995:995::/:/bin/bash
+debian:x:1000:1000::/home/debian:/bin/bash
+backup:x:1001:1001::/:/usr/sbin/nologin
+"""
+
+
+def test_time_people_sign_in_and_light_are_looked_at(tern: Compiled) -> None:
+    model = model_of(tern, "leaf-t01")
+    light = tuple(tasks.look(model)[-1])
+    assert faults(model, BOTH, {
+        tasks.TIME: "^,?,10.90.0.21,0,6,0,4294967295,0.0,0.0,0.0\n^,-,10.90.0.22,3,6,1,2,0.0,0.0,0.0\n",
+        tasks.PEOPLE: PEOPLE,
+        tasks.SIGN_IN: "port 22\npasswordauthentication yes\n",
+        light: LIGHT,
+    }) == [
+        "its clock follows none of its time servers yet",
+        "the account debian is still there; nobody of the plan has it. Take it away: userdel debian",
+        "sshd takes passwords",
+        "u1: rx power low alarm at -19.10 dBm. Clean the plug, or look for a bend",
+    ]  # fmt: skip
+    assert faults(model, BOTH, {
+        tasks.TIME: "^,*,10.90.0.21,3,6,1,2,0.0,0.0,0.0\n",
+        tasks.PEOPLE: PEOPLE.replace("debian", "x").replace(":1000:", ":999:"),
+        tasks.SIGN_IN: "passwordauthentication no\n",
+        light: LIGHT.replace(": On", ": Off"),
+    }) == []  # fmt: skip
+    assert faults(model, BOTH, {tasks.PEOPLE: "root:x:0:0:root:/root:/bin/bash\n"}) == ["it has no account ines"]
+
+
+def test_a_command_that_failed_is_a_fault_and_one_that_answers_nothing_is_none(tern: Compiled) -> None:
+    model = model_of(tern, "leaf-t01")
+    ran = [{"command": "vtysh -c show bfd peers json", "code": 1, "output": "bfdd is not running\n"}]
+    assert list(tasks.faults(model, ran, BOTH)) == ["“vtysh -c show bfd peers json” ended with 1: bfdd is not running"]
+    assert faults(model, BOTH, {tuple(argv): "" for argv in tasks.look(model)}) == []
     assert set(tasks.CHECKS) <= {path for one in tern.models for path in tern.files(one)}, (
         "what is checked is what switches have"
     )
+
+
+def test_the_questions_of_a_rehearsal_are_asked_of_a_real_switch_about_those_that_are_there(tern: Compiled) -> None:
+    key = next(key for key, one in tern.models.items() if one.name == "leaf-t01")
+    model, there = tern.models[key], {one.key for one in tern.staged}
+    asked = [tuple(argv) for argv in real.commands(tern, key, there)]
+    neighbours = ("vtysh", "-c", "show bgp vrf all neighbors json")
+    routes = ("ip", "-4", "-j", "route", "show", "table", "main")
+    assert {neighbours, routes, ("vtysh", "-c", "show bfd peers json")} <= set(asked)
+    assert real.claims(tern, key, there, dict.fromkeys(asked, "")) == [], "a light one answers nothing"
+    up = {
+        str(port.neighbor): {
+            "bgpState": "Established", "localAs": model.asn, "remoteAs": port.peer_asn, "bgpTimerHoldTimeMsecs": 9000,
+            "addressFamilyInfo": {"ipv4Unicast": {}, "l2VpnEvpn": {}},
+        }
+        for port in model.fabric_ports
+    }  # fmt: skip
+    up[str(model.fabric_ports[1].neighbor)]["bgpState"] = "Active"
+    hops = [{"via": {"host": "fe80::1"}, "dev": "u1"}, {"via": {"host": "fe80::2"}, "dev": "u2"}]
+    far = next(one for one in tern.models.values() if one.name == "leaf-t04")
+    table = [{"dst": str(far.loopback_v4).removesuffix("/32"), "nexthops": hops[:1]}]
+    answers = {neighbours: json.dumps({"default": up}), routes: json.dumps(table)}
+    found = {one.words: one.found for one in real.claims(tern, key, there, answers) if not one.holds}
+    assert found["leaf-t01 holds its session with spine-2"] == "it is Active"
+    assert "leaf-t01 holds its session with spine-1" not in found
+    assert found[f"leaf-t01 has 2 paths to {far.loopback_v4} of leaf-t04"] == "1 next hops"
+    assert not any(words.startswith("leaf-t02") for words in found), "it is asked about itself alone"
+    spine = next(one for one in tern.models if tern.models[one].name == "spine-1")
+    alone = real.claims(tern, key, {spine}, answers)
+    assert {one.words for one in alone if "session" in one.words} == {"leaf-t01 holds its session with spine-1"}
 
 
 @pytest.mark.parametrize("name", ["tern", "marlin", "pelican"])

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import json
 import re
+import shlex
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
 
-from barrio.core import Compiled
 from barrio.core.model.switch import SwitchModel
 
 MANAGEMENT = "mgmt"
@@ -64,29 +64,48 @@ def applies(files: Iterable[str]) -> list[dict[str, list[str]]]:
 
 
 LLDP = ("lldpcli", "-f", "json0", "show", "neighbors")
-SESSIONS = ("vtysh", "-c", "show bgp vrf all neighbors json")
+TIME = ("chronyc", "-c", "-n", "sources")
+PEOPLE = ("getent", "passwd")
+SIGN_IN = ("sshd", "-T")
 SAVE = ("sync",)
+_FIRST, _LAST = 1000, 60000
+"""The numbers of people's accounts (Debian Policy, section 9.2.2)."""
+_NOBODY_SIGNS_IN = ("nologin", "false", "sync")
 
 
-def look() -> list[list[str]]:
-    """The commands by which a switch is checked, in this order."""
-    return [list(LLDP), list(SESSIONS)]
+def look(model: SwitchModel) -> list[list[str]]:
+    """The commands by which a switch is checked, beside those of questions that a rehearsal asks."""
+    ports = " ".join(shlex.quote(str(port.label)) for port in model.fabric_ports if not port.shut)
+    optics = f'for port in {ports}; do echo "port $port"; ethtool -m "$port" 2>/dev/null; done; true'
+    return [list(LLDP), *([list(TIME)] if model.common.ntp else []), list(PEOPLE), list(SIGN_IN), ["sh", "-c", optics]]
 
 
-def faults(
-    compiled: Compiled, model: SwitchModel, ran: Iterable[Mapping[str, Any]], there: Iterable[str]
-) -> Iterator[str]:
-    """What of a switch's answers is not as planned; only about switches that are `there` already, by name. A command that could not be run says nothing."""
+def faults(model: SwitchModel, ran: Iterable[Mapping[str, Any]], there: Iterable[str]) -> Iterator[str]:
+    """What of a switch's answers is not as planned; only about switches that are `there` already, by name. A command that answered nothing at all says
+    nothing; one that failed is itself a fault, but for light levels, which not every port can tell."""
     said = {str(one.get("command", "")): one for one in ran}
-    names = set(there)
-    lldp, sessions = said.get(" ".join(LLDP)), said.get(" ".join(SESSIONS))
-    if lldp and not lldp.get("code") and lldp.get("output"):
-        yield from _cables(compiled, model, str(lldp["output"]), names)
-    if sessions and not sessions.get("code") and sessions.get("output"):
-        yield from _sessions(model, str(sessions["output"]), names)
+
+    def answer(*argv: str) -> str:
+        one = said.get(" ".join(argv), {})
+        return str(one.get("output", "")) if not one.get("code") else ""
+
+    for one in ran:
+        if one.get("code"):
+            words = str(one.get("output", "")).strip().splitlines()
+            yield f"“{str(one.get('command'))[:60]}” ended with {one.get('code')}{f': {words[-1][:120]}' if words else ''}"
+    if text := answer(*LLDP):
+        yield from _cables(model, text, set(there))
+    if text := answer(*TIME):
+        yield from _time(text)
+    if text := answer(*PEOPLE):
+        yield from _people(model, text)
+    if text := answer(*SIGN_IN):
+        yield from _sign_in(text)
+    if text := answer(*look(model)[-1]):
+        yield from _light(text)
 
 
-def _cables(compiled: Compiled, model: SwitchModel, said: str, there: set[str]) -> Iterator[str]:
+def _cables(model: SwitchModel, said: str, there: set[str]) -> Iterator[str]:
     heard: dict[str, tuple[str, str]] = {}
     for part in json.loads(said).get("lldp", []):
         for one in part.get("interface", []):
@@ -103,15 +122,43 @@ def _cables(compiled: Compiled, model: SwitchModel, said: str, there: set[str]) 
             yield f"{port.label} hears {found[0]} {found[1]}; the plan says {wanted[0]} {wanted[1]}. Move one plug"
 
 
-def _sessions(model: SwitchModel, said: str, there: set[str]) -> Iterator[str]:
-    begins = re.search(r"\{", said)
-    told = json.JSONDecoder().raw_decode(said, begins.start())[0] if begins else {}
-    common = told.get("default", {})
-    for port in model.fabric_ports if model.common.ebgp else ():
-        if port.peer not in there or port.shut:
-            continue
-        one = common.get(str(port.neighbor), {})
-        if one.get("bgpState") != "Established":
-            yield f"its session with {port.peer} is {one.get('bgpState', 'not there')}"
-        elif one.get("remoteAs") != port.peer_asn:
-            yield f"{port.peer} speaks with AS {one.get('remoteAs')}; AS {port.peer_asn} is planned"
+def _time(said: str) -> Iterator[str]:
+    """chronyc(1) prints a source a line, and a * where the clock follows it."""
+    marks = [line.split(",")[1] for line in said.splitlines() if line.count(",") > 2]
+    if "*" not in marks:
+        yield "its clock follows none of its time servers yet" if marks else "it knows no time server"
+
+
+def _people(model: SwitchModel, said: str) -> Iterator[str]:
+    """The accounts by which somebody could sign in, against those of the plan."""
+    planned = {str(user.label) for user in model.common.users}
+    there = {line.split(":")[0]: line.split(":") for line in said.splitlines() if line.count(":") == 6}
+    for name in sorted(planned - there.keys()):
+        yield f"it has no account {name}"
+    for name, parts in there.items():
+        person = _FIRST <= int(parts[2]) < _LAST and not parts[6].endswith(_NOBODY_SIGNS_IN)
+        if person and name not in planned:
+            yield f"the account {name} is still there; nobody of the plan has it. Take it away: userdel {name}"
+
+
+def _sign_in(said: str) -> Iterator[str]:
+    """What sshd takes: sshd(8) prints its settings, a line each, in small letters."""
+    held = dict(line.split(" ", 1) for line in said.splitlines() if " " in line)
+    if held.get("passwordauthentication") != "no":
+        yield "sshd takes passwords"
+
+
+_ALARM = re.compile(r"^\s*((?:laser |rx |rcvr )?[^:]*power[^:]*(?:low|high) alarm)[^:]*:\s*On\s*$", re.IGNORECASE)
+_POWER = re.compile(r"^\s*(?:Receiver signal average optical power\s*|Rcvr signal avg optical power[^:]*):.*?(-?[\d.]+|-inf) dBm", re.IGNORECASE)  # fmt: skip
+
+
+def _light(said: str) -> Iterator[str]:
+    """Light levels as ethtool(8) prints them, by the optic's own alarms: a threshold differs from kind to kind, and each knows its own."""
+    port, level = "", ""
+    for line in said.splitlines():
+        if line.startswith("port "):
+            port, level = line[5:], ""
+        elif found := _POWER.match(line):
+            level = f" at {found[1]} dBm"
+        elif alarm := _ALARM.match(line):
+            yield f"{port}: {' '.join(alarm[1].split()).lower()}{level}. Clean the plug, or look for a bend"

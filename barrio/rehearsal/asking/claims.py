@@ -12,6 +12,7 @@ from functools import cached_property
 from typing import Any
 
 from barrio.core import Compiled
+from barrio.core.model.switch import SwitchModel
 from barrio.core.rehearse.slices import Slice
 from barrio.core.rehearse.stations import Station
 from barrio.rehearsal.ground import Ground, NoLab
@@ -69,12 +70,14 @@ class Answer:
 
 @dataclass
 class Asking:
-    """A lab that is asked, with what it stands for. `begun` is what questions have begun before they are asked, by their id."""
+    """A lab that is asked, with what it stands for. `begun` is what questions have begun before they are asked, by their id; `of` are the switches that
+    claims are made about, where not about all."""
 
     lab: Lab
     slice: Slice
     leave: Callable[[], None] = field(default=lambda: None)
     begun: dict[str, Any] = field(default_factory=dict)
+    of: frozenset[str] = frozenset()
 
     @property
     def compiled(self) -> Compiled:
@@ -88,6 +91,10 @@ class Asking:
     @property
     def stations(self) -> list[Station]:
         return list(self.lab.seats)
+
+    def about(self, models: Mapping[str, SwitchModel]) -> dict[str, SwitchModel]:
+        """Those of some switches that claims are made about."""
+        return {key: model for key, model in models.items() if not self.of or key in self.of}
 
     def every(self, ask: Callable[[Node], Any], keys: Iterable[str] | None = None) -> dict[str, Any]:
         """What switches answer, by key; several are asked at once."""

@@ -46,7 +46,7 @@ def sessions(asking: Asking) -> list[Claim]:
     command = "show bgp vrf all neighbors json"
     said = asking.told("bgpd", command)
     found: list[Claim] = []
-    for key, model in asking.lab.models.items():
+    for key, model in asking.about(asking.lab.models).items():
         for vrf, neighbour, who, own, other, families, path in planned(asking, model):
             one = said[key].get(vrf, {}).get(neighbour, {})
             faults = list(_session_faults(one, model, own, other, families))
@@ -91,7 +91,7 @@ def adjacencies(asking: Asking) -> list[Claim]:
     """Every fabric link has its OSPF or IS-IS neighbour, where these route the underlay."""
     found: list[Claim] = []
     here = set(asking.names.values())
-    for key, model in asking.lab.models.items():
+    for key, model in asking.about(asking.lab.models).items():
         if model.common.ebgp:
             return []
         command = "show isis neighbor json" if model.common.isis else "show ip ospf neighbor json"
@@ -131,7 +131,7 @@ def bfd(asking: Asking) -> list[Claim]:
     said = asking.told("bfdd", command, [key for key, model in asking.lab.models.items() if model.common.bfd_interval])
     here = set(asking.names.values())
     found: list[Claim] = []
-    for key, model in asking.lab.models.items():
+    for key, model in asking.about(asking.lab.models).items():
         if not model.common.bfd_interval:
             continue
         for port in model.fabric_ports:
@@ -169,7 +169,8 @@ def routes(asking: Asking) -> list[Claim]:
         reached = widths(joined, key, most)
         targets = [("4", far.loopback_v4, "loopback_v4")] + [("4", f"{far.vtep}/32", "vtep")] * bool(far.vtep)
         targets += [("6", str(far.loopback_v6), "loopback_v6")] * bool(far.loopback_v6)
-        for other, width in reached.items():
+        for other in asking.about({one: models[one] for one in reached}):
+            width = reached[other]
             if not models[other].is_leaf or not far.is_leaf:
                 continue
             for family, prefix, part in targets:

@@ -18,7 +18,7 @@ def flooding(asking: Asking) -> list[Claim]:
     leaves = {key: model for key, model in asking.lab.models.items() if model.segments and model.vtep}
     said = asking.told("zebra", command, leaves)
     found: list[Claim] = []
-    for key, model in leaves.items():
+    for key, model in asking.about(leaves).items():
         known = {one.get("vni"): one for one in said[key] or []}
         for segment in model.segments:
             others = {
@@ -104,7 +104,7 @@ def prefixes(asking: Asking) -> list[Claim]:
     )
     wanted = _wanted(leaves)
     found: list[Claim] = []
-    for key, model in leaves.items():
+    for key, model in asking.about(leaves).items():
         for vrf in model.vrfs:
             name = str(vrf.label)
             table = tables[key].get(name, {})
