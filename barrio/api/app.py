@@ -23,6 +23,7 @@ from barrio.api import (
     faces,
     gits,
     growth,
+    handover,
     hostsheets,
     jobs,
     lines,
@@ -75,7 +76,7 @@ class Health(BaseModel):
 
 ROUTERS = (
     fabrics, output, crossings, switches, cabling, cablework, paper, racksheets, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
-    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides, rehearsals, staging, arriving, boot,
+    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides, rehearsals, staging, arriving, handover, boot,
 )  # fmt: skip
 
 

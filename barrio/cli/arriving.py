@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
 from typing import Annotated
 
@@ -60,3 +61,22 @@ def dhcp(
         typer.echo(f"Wrote {out}.")
     else:
         typer.echo(text(), nl=False)
+
+
+def record(
+    fabric: Fabric,
+    switch: Annotated[str, typer.Argument(help="The switch, by name.")],
+    out: Annotated[Path | None, typer.Option(help="Write it here: a PDF, or JSON where the name ends so.")] = None,
+    at: At = HERE,
+) -> None:
+    """The hand-over record of a switch: what it is, what is on it, and what was looked at."""
+    path = f"/fabrics/{fabric}/staging/records/{switch}"
+    if out is not None and out.suffix != ".json":
+        out.write_bytes(ask("GET", at, f"{path}/paper").content)
+    else:
+        text = json.dumps(ask("GET", at, path).json(), indent=2, ensure_ascii=False)
+        if out is None:
+            typer.echo(text)
+            return
+        out.write_text(f"{text}\n")
+    typer.echo(f"Wrote {out}.")

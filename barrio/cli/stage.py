@@ -209,3 +209,4 @@ def skip(fabric: Fabric, switch: Switch, why: Annotated[str, typer.Option(help="
 
 app.command("ways")(arriving.ways)
 app.command("dhcp")(arriving.dhcp)
+app.command("record")(arriving.record)

@@ -3,13 +3,11 @@ not there and is not proven."""
 
 from __future__ import annotations
 
-import io
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 from xml.sax.saxutils import escape
 
 from reportlab.graphics.shapes import Drawing, Line, Rect, String
-from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
@@ -18,24 +16,30 @@ from reportlab.platypus import (
     KeepTogether,
     Paragraph,
     Preformatted,
-    SimpleDocTemplate,
     Spacer,
-    Table,
-    TableStyle,
 )
+
+from barrio.paper.sheet import (
+    BAD,
+    BAND,
+    FAINT,
+    GOOD,
+    INK,
+    MARK,
+    NO,
+    PART,
+    SAID,
+    SOFT,
+    TEXT,
+    TITLE,
+    document,
+    ruled,
+)
+from barrio.paper.sheet import words as line_of
 
 WIDE = A4[0] - 32 * mm - 12
 NAMES = 62 * mm
 ROW = 6.4 * mm
-INK, SOFT, NO, YES, BAND, MARK = (
-    HexColor(one) for one in ("#22252b", "#62635e", "#b4472e", "#5e7437", "#ece4d3", "#274b7d")
-)
-_TEXT = ParagraphStyle("text", fontName="Helvetica", fontSize=10, leading=14, textColor=INK)
-_SOFT = ParagraphStyle("soft", _TEXT, textColor=SOFT, fontSize=9, leading=12)
-_TITLE = ParagraphStyle("title", _TEXT, fontName="Helvetica-Bold", fontSize=20, leading=26)
-_PART = ParagraphStyle("part", _TEXT, fontName="Helvetica-Bold", fontSize=13, leading=18, spaceBefore=12, spaceAfter=3)
-_NO, _YES = ParagraphStyle("no", _TEXT, textColor=NO), ParagraphStyle("yes", _TEXT, textColor=YES)
-_SAID = ParagraphStyle("said", fontName="Courier", fontSize=7.6, leading=9.4, textColor=INK, leftIndent=10)
 _ORDER = ("no", "yes", "not asked")
 MOST_CLAIMS, MOST_LINES, MOST_WIDE = 40, 14, 108
 
@@ -43,72 +47,44 @@ MOST_CLAIMS, MOST_LINES, MOST_WIDE = 40, 14, 108
 def change_board(found: Mapping[str, Any], words: str, of: str, asked: str) -> bytes:
     """A document (A4) of the plain values of a rehearsal; `words` say what came of it, `of` which state it was, `asked` who asked for it and when. The same
     values give the same bytes."""
-    out = io.BytesIO()
     title = f"Rehearsal of {found['fabric']}, {of}"
-    paper = SimpleDocTemplate(
-        out,
-        pagesize=A4,
-        margins=16 * mm,
-        title=title,
-        invariant=1,
-        leftMargin=16 * mm,
-        rightMargin=16 * mm,
-        topMargin=16 * mm,
-        bottomMargin=16 * mm,
-    )
-
-    def foot(canvas: Any, document: Any) -> None:
-        canvas.setFont("Helvetica", 8.5)
-        canvas.setFillColor(SOFT)
-        canvas.drawString(16 * mm, 9 * mm, title)
-        canvas.drawRightString(A4[0] - 16 * mm, 9 * mm, str(document.page))
-
-    paper.build(
-        [*_head(found, words, title, asked), *_questions(found), *_drills(found), *_limits(found)],
-        onFirstPage=foot,
-        onLaterPages=foot,
-    )
-    return out.getvalue()
-
-
-def _words(text: str, style: ParagraphStyle = _TEXT) -> Paragraph:
-    return Paragraph(escape(text), style)
+    return document(title, [*_head(found, words, title, asked), *_questions(found), *_drills(found), *_limits(found)])
 
 
 def _head(found: Mapping[str, Any], words: str, title: str, asked: str) -> Iterator[Flowable]:
     bad = any(one["state"] == "no" for one in found["answers"]) or any(one["faults"] for one in found["drills"])
-    yield _words(title, _TITLE)
-    yield _words(
-        f"{words}.", ParagraphStyle("verdict", _NO if bad else _YES, fontName="Helvetica-Bold", fontSize=12, leading=17)
+    yield line_of(title, TITLE)
+    yield line_of(
+        f"{words}.", ParagraphStyle("verdict", BAD if bad else GOOD, fontName="Helvetica-Bold", fontSize=12, leading=17)
     )
     size = f"{len(found['switches'])} switches{', a slice' if found['slice']['left_out'] else ', the whole fabric'}"
-    yield _words(
+    yield line_of(
         f"{size}, {found['hosts']} of {found['of_hosts']} hosts, on {found['ground']}; {found['seconds']:.0f} s in all. {asked}.",
-        _SOFT,
+        FAINT,
     )
 
 
 def _questions(found: Mapping[str, Any]) -> Iterator[Flowable]:
-    yield _words("Questions", _PART)
+    yield line_of("Questions", PART)
     answers = sorted(found["answers"], key=lambda one: _ORDER.index(one["state"]))
     rows = [
         [
-            _words(one["state"], {"no": _NO, "yes": _YES}.get(one["state"], _SOFT)),
-            [_words(one["title"]), *([_words(one["why"], _SOFT)] if one["why"] else [])],
-            _words(_count(one), _SOFT),
+            line_of(one["state"], {"no": BAD, "yes": GOOD}.get(one["state"], FAINT)),
+            [line_of(one["title"]), *([line_of(one["why"], FAINT)] if one["why"] else [])],
+            line_of(_count(one), FAINT),
         ]
         for one in answers
     ]
     if rows:
-        yield _ruled(rows, (20 * mm, WIDE - 62 * mm, 42 * mm))
+        yield ruled(rows, (20 * mm, WIDE - 62 * mm, 42 * mm))
     for one in answers:
         wrong = [claim for claim in one["claims"] if not claim["holds"]]
         if wrong:
-            yield _words(one["title"], _PART)
+            yield line_of(one["title"], PART)
         for claim in wrong[:MOST_CLAIMS]:
             yield KeepTogether([*_claim(claim), Spacer(1, 5)])
         if len(wrong) > MOST_CLAIMS:
-            yield _words(f"and {len(wrong) - MOST_CLAIMS} more", _SOFT)
+            yield line_of(f"and {len(wrong) - MOST_CLAIMS} more", FAINT)
 
 
 def _count(one: Mapping[str, Any]) -> str:
@@ -119,21 +95,21 @@ def _count(one: Mapping[str, Any]) -> str:
 
 
 def _claim(claim: Mapping[str, Any]) -> Iterator[Flowable]:
-    yield Paragraph(f"<b>{escape(claim['words'])}</b>", _TEXT)
-    yield _words(f"{claim['found']}; expected: {claim['expected']}", _NO)
+    yield Paragraph(f"<b>{escape(claim['words'])}</b>", TEXT)
+    yield line_of(f"{claim['found']}; expected: {claim['expected']}", BAD)
     said = [line[:MOST_WIDE] for line in f"{claim['command']}\n{claim['said']}".strip().splitlines()][:MOST_LINES]
     if said:
-        yield Preformatted("\n".join(said), _SAID)
+        yield Preformatted("\n".join(said), SAID)
 
 
 def _drills(found: Mapping[str, Any]) -> Iterator[Flowable]:
     if found["drills"]:
-        yield _words("Drills", _PART)
+        yield line_of("Drills", PART)
     for one in found["drills"]:
-        verdict = _words("not as foretold" if one["faults"] else "as foretold", _NO if one["faults"] else _YES)
-        lines = [_words(fault, _NO) for fault in one["faults"][:8]]
+        verdict = line_of("not as foretold" if one["faults"] else "as foretold", BAD if one["faults"] else GOOD)
+        lines = [line_of(fault, BAD) for fault in one["faults"][:8]]
         yield KeepTogether(
-            [Paragraph(f"<b>{escape(one['words'])}</b>", _TEXT), verdict, *lines, _score(one), Spacer(1, 8)]
+            [Paragraph(f"<b>{escape(one['words'])}</b>", TEXT), verdict, *lines, _score(one), Spacer(1, 8)]
         )
 
 
@@ -199,21 +175,5 @@ def _limits(found: Mapping[str, Any]) -> Iterator[Flowable]:
         ("Of the files, not run here", found["left_out"]),
     ):
         if lines:
-            yield _words(title, _PART)
-        yield from (_words(line, _SOFT) for line in lines)
-
-
-def _ruled(rows: Sequence[Sequence[Any]], widths: Sequence[float]) -> Table:
-    made = Table(rows, colWidths=widths, hAlign="LEFT")
-    made.setStyle(
-        TableStyle(
-            [
-                ("LINEBELOW", (0, 0), (-1, -1), 0.4, BAND),
-                ("VALIGN", (0, 0), (-1, -1), "TOP"),
-                ("LEFTPADDING", (0, 0), (-1, -1), 0),
-                ("TOPPADDING", (0, 0), (-1, -1), 2.5),
-                ("BOTTOMPADDING", (0, 0), (-1, -1), 2.5),
-            ]
-        )
-    )
-    return made
+            yield line_of(title, PART)
+        yield from (line_of(line, FAINT) for line in lines)

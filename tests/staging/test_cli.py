@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
 
 import pytest
@@ -28,7 +29,7 @@ def at(serving: Serving, monkeypatch: pytest.MonkeyPatch) -> str:
     return serving.address
 
 
-def test_a_fabric_of_light_switches_is_staged_by_words_alone(at: str) -> None:
+def test_a_fabric_of_light_switches_is_staged_by_words_alone(at: str, tmp_path: Path) -> None:
     said = barrio("simulate", "tern", "--stage", "--at", at)
     assert "6 light switches ask" in said and "6 switches were handed over" in said
     roll = barrio("stage", "roll", "tern", "--at", at)
@@ -37,6 +38,16 @@ def test_a_fabric_of_light_switches_is_staged_by_words_alone(at: str) -> None:
     assert "6 of 6 handed over, done" in shown
     log = barrio("stage", "log", "tern", 1, "leaf-t01", "--at", at)
     assert "vtysh --dryrun" in log and "handed over" in log
+    assert "leaf-t99 was never staged" in barrio("stage", "record", "tern", "leaf-t99", "--at", at, code=2)
+    said = json.loads(barrio("stage", "record", "tern", "leaf-t01", "--at", at))
+    assert (said["serial"], said["edition"], said["rack"]) == ("SIM-LEAF-T01", 1, "t01")
+    assert {one["switch"] for one in said["cables"]} == {"spine-1", "spine-2"}
+    assert "etc/frr/frr.conf" in said["files"] and said["steps"][-1]["step"] == "handed over"
+    assert any(one["command"].startswith("vtysh --dryrun") for step in said["steps"] for one in step["ran"])
+    barrio("stage", "record", "tern", "leaf-t01", "--out", tmp_path / "one.pdf", "--at", at)
+    barrio("stage", "record", "tern", "leaf-t01", "--out", tmp_path / "two.pdf", "--at", at)
+    assert (tmp_path / "one.pdf").read_bytes() == (tmp_path / "two.pdf").read_bytes()
+    assert (tmp_path / "one.pdf").read_bytes().startswith(b"%PDF")
     assert "is not in this staging" in barrio("stage", "log", "tern", 1, "leaf-t99", "--at", at, code=2)
 
 

@@ -13,6 +13,7 @@ from barrio.core.staging.boxes import box
 from barrio.core.staging.floor import floor
 from barrio.core.staging.ways import ways
 from barrio.staging import hall as halls
+from barrio.store.boxes import knocks
 from tests.processes import until
 from tests.staging.conftest import NAMES, Hall
 
@@ -71,3 +72,60 @@ def test_from_bare_to_handed_over_by_dhcp_and_the_programs_of_a_switch(patient: 
         for name in NAMES:
             now = sessions(whole, name)
             assert all(abs(now[peer] - began) <= 3 for peer, began in since[name].items()), (now, since[name])
+
+
+def mended(hall: Hall, whole: halls.Hall, name: str) -> None:
+    """What was ordered of a switch is taken away, and it is tried again, to the end."""
+    whole.switches[name].mend()
+    stagings.again(hall.desk, "tern", name)
+    until(lambda: hall.told().staging.ended_at is not None, 300)
+    hall.done()
+
+
+@pytest.mark.long
+def test_faults_on_real_programs_stop_where_they_are_and_going_on_brings_them_to_the_end(patient: Hall) -> None:
+    """Spines first; then each leaf with a fault of its own, one after the other."""
+    hall = patient
+    faults = {
+        "leaf-t01": ["power"],
+        "leaf-t02": ["lock-out"],
+        "leaf-t03": ["crossed"],
+        "leaf-t04": ["no DHCP", "apply"],
+    }
+    with bare(hall, faults) as whole:
+        arriving.say(hall.desk, "tern", ways(whole.address, "serial", ""))
+        stagings.begin(hall.desk, "tern", stagings.Wanted(switches=("spine-1", "spine-2"), confirm_seconds=120))
+        until(lambda: hall.told().staging.ended_at is not None, 300)
+
+        def begin(name: str, confirm: int = 120) -> None:
+            stagings.begin(hall.desk, "tern", stagings.Wanted(switches=(name,), confirm_seconds=confirm))
+
+        begin("leaf-t01")
+        until(lambda: hall.told().staging.ended_at is not None, 400)
+        hall.done()
+        gone = whole.switches["leaf-t01"].file("var/lib/barrio-agent/gone")
+        assert gone is not None and {"fetched", "half in place", "committed"} <= set(gone.split("\n"))
+
+        begin("leaf-t02", 20)
+        until(lambda: hall.at("leaf-t02")[1] == "failed", 300)
+        assert "Barrio was not reached from the new files in time, so the old files are back" in hall.at("leaf-t02")[2]
+        assert whole.switches["leaf-t02"].file("etc/network/interfaces") == whole.switches["leaf-t02"].given()["etc/network/interfaces"]  # fmt: skip
+        mended(hall, whole, "leaf-t02")
+
+        begin("leaf-t03")
+        until(lambda: hall.at("leaf-t03")[1] == "failed", 400)
+        assert hall.at("leaf-t03")[0] == "checked" and "Move one plug" in hall.at("leaf-t03")[2]
+        mended(hall, whole, "leaf-t03")
+
+        assert hall.at("leaf-t03")[0] == "handed over"
+        with hall.desk.reading() as tx:
+            assert "SIM-LEAF-T04" not in {one.box.serial for one in knocks(tx.connection)}, (
+                "no DHCP, and no way to knock"
+            )
+        whole.switches["leaf-t04"].faults.discard("no DHCP")
+        whole.serve(arriving.dhcp_of(hall.desk, "tern", "kea4", "br0").text)
+        begin("leaf-t04")
+        until(lambda: hall.at("leaf-t04")[1] == "failed", 400)
+        assert "“ifreload --all” ended with 1; the old files are back" in hall.at("leaf-t04")[2]
+        mended(hall, whole, "leaf-t04")
+        assert all(len(sessions(whole, name)) == (4 if name.startswith("spine") else 2) for name in NAMES)
