@@ -6,6 +6,7 @@ No process keeps anything of it: what a switch is at stands in the database, and
 from __future__ import annotations
 
 import hashlib
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -13,7 +14,7 @@ from typing import Any
 from cryptography.exceptions import InvalidSignature
 from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PublicKey
 
-from barrio.app import rollcall, turns
+from barrio.app import rollcall, sent, turns
 from barrio.app.house import House
 from barrio.app.transaction import Transaction
 from barrio.core.staging import boxes as sums
@@ -21,6 +22,7 @@ from barrio.store import boxes, editions
 from barrio.store import stagings as stored
 from barrio.store.entries import Act
 
+_DIGEST = re.compile("[0-9a-f]{64}")
 MOST_NEIGHBOURS = 600
 MOST_WAITING, SILENT = 5000, 24
 """Of those that knock so many wait at most; who has not knocked for so many hours is forgotten."""
@@ -86,7 +88,7 @@ def ask(house: House, signed: Signed, said: Mapping[str, Any], address: str) -> 
             refused = knock.state == "refused"
             words = "was refused" if refused else "waits to be let in"
             return {**turns.wait(turns.SELDOM if refused else turns.LATER, words), "known": False}
-        return turns.turn(tx, knock, said)
+        return turns.turn(tx, house.keys, knock, said)
 
     return house.writing(work)
 
@@ -120,11 +122,11 @@ def files(house: House, signed: Signed, digests: Sequence[str]) -> dict[str, byt
         mine = stored.one(tx.connection, one.id, knock.switch) if one else None
         if one is None or mine is None:
             raise NotLetIn("nothing is put on this switch now")
-        _, files = turns.files_of(tx, one, mine)
-        own = {each.hex(): each for each in files.values()}
-        if not own.keys() >= set(digests):
+        edition = editions.find(tx.connection, one.fabric, one.edition)
+        wanted = {bytes.fromhex(each) for each in digests if _DIGEST.fullmatch(each)}
+        texts = sent.texts(tx, house.keys, edition.id, mine.name, wanted)
+        if texts.keys() != wanted or len(wanted) != len(set(digests)):
             raise NotLetIn("this file is not this switch's")
-        texts = editions.texts(tx.connection, [own[each] for each in digests])
         return {each.hex(): text for each, text in texts.items()}
 
     return house.writing(work)

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 
 from barrio.app.desk import Desk
+from barrio.app.secret import Keys
 from barrio.app.transaction import Transaction
 from barrio.core.brief.variables import SECRET
 from barrio.core.errors import Fault, Refused, refuse
@@ -50,20 +51,23 @@ def drop(desk: Desk, name: str) -> None:
 
 
 def filled(desk: Desk, files: Mapping[str, bytes]) -> dict[str, bytes]:
-    """Files with secrets in the place of their names. Raises `Refused` (`secret.missing`) for each that was never set, and when what is
-    sealed cannot be opened with this key."""
-    with desk.reading() as tx:
-        sealed = secrets.sealed(tx.connection)
+    """Files with secrets in the place of their names. Raises as `opened`."""
     used = {name for content in files.values() for name in SECRET.findall(content.decode())}
-    lacking = sorted(used - sealed.keys())
+    with desk.reading() as tx:
+        found = opened(tx, desk.house.keys, used)
+    return {path: SECRET.sub(lambda name: found[name[1]], content.decode()).encode() for path, content in files.items()}
+
+
+def opened(tx: Transaction, keys: Keys, names: Collection[str]) -> dict[str, str]:
+    """What secrets are, by their names. Raises `Refused`: `secret.missing` for each that was never set, and `secret.key` when what is sealed cannot be opened
+    with this key."""
+    sealed = secrets.sealed(tx.connection) if names else {}
+    lacking = sorted(set(names) - sealed.keys())
     if lacking:
         raise Refused(
             [Fault("secret.missing", f"The secret {name} was never set. Set it in the Office.") for name in lacking]
         )
     try:
-        opened = {name: desk.house.keys.open(sealed[name], f"secret {name}") for name in used}
+        return {name: keys.open(sealed[name], f"secret {name}") for name in names}
     except ValueError as error:
         raise refuse("secret.key", f"A secret cannot be opened: {error}.") from None
-    return {
-        path: SECRET.sub(lambda found: opened[found[1]], content.decode()).encode() for path, content in files.items()
-    }

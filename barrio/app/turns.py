@@ -6,10 +6,11 @@ from collections.abc import Mapping
 from datetime import UTC, datetime
 from typing import Any
 
-from barrio.app import kept, stagings
+from barrio.app import kept, sent, stagings
 from barrio.app.rollcall import told_of
+from barrio.app.secret import Keys
 from barrio.app.transaction import Transaction
-from barrio.core import Compiled
+from barrio.core import Compiled, Refused
 from barrio.core.staging import boxes as sums
 from barrio.core.staging import steps, tasks
 from barrio.core.staging.steps import BACK, COMMIT, CONFIRM, HOLD, PREPARE, SECONDS, SETTLES
@@ -35,7 +36,7 @@ def wait(seconds: int, words: str) -> dict[str, Any]:
     return {"do": "wait", "seconds": seconds, "words": words}
 
 
-def turn(tx: Transaction, knock: Knock, said: Mapping[str, Any]) -> dict[str, Any]:
+def turn(tx: Transaction, keys: Keys, knock: Knock, said: Mapping[str, Any]) -> dict[str, Any]:
     report = said.get("report")
     name = knock.fabric or ""
     one = stored.under_way(tx.connection, name)
@@ -58,12 +59,12 @@ def turn(tx: Transaction, knock: Knock, said: Mapping[str, Any]) -> dict[str, An
     if one is None or mine is None:
         return wait(SELDOM, "nothing is staged now")
     if isinstance(report, Mapping) and report.get("task") == id_of(one, mine) and mine.state == "works":
-        settled = _take(tx, one, mine, report)
+        settled = _take(tx, keys, one, mine, report)
         mine = stored.one(tx.connection, one.id, knock.switch) or mine
         if not settled:
             return wait(SOON, mine.words)
     while mine.state == "works":
-        task = _task(tx, one, mine, knock)
+        task = _tried(tx, keys, one, mine, knock)
         if task is not None:
             return task
         mine = stored.one(tx.connection, one.id, knock.switch) or mine
@@ -82,9 +83,18 @@ def id_of(one: Staging, mine: Staged) -> str:
     return f"{one.id}/{mine.switch}/{mine.step}/{mine.task}/{mine.attempt}"
 
 
-def _task(tx: Transaction, one: Staging, mine: Staged, knock: Knock) -> dict[str, Any] | None:
+def _tried(tx: Transaction, keys: Keys, one: Staging, mine: Staged, knock: Knock) -> dict[str, Any] | None:
+    """As `_task`; a file that cannot be sent is a failure of its switch."""
+    try:
+        return _task(tx, keys, one, mine, knock)
+    except Refused as error:
+        stagings.fail(tx, one, mine, str(error))
+        return None
+
+
+def _task(tx: Transaction, keys: Keys, one: Staging, mine: Staged, knock: Knock) -> dict[str, Any] | None:
     """What a switch that is at work is to do now; nothing where a step needs nothing of it, and is passed."""
-    compiled, files = files_of(tx, one, mine)
+    compiled, files = files_of(tx, keys, one, mine)
     model = compiled.models[mine.switch]
     if mine.step == "software":
         has, wanted = str(knock.said.get("software", "")), str(model.common.software)
@@ -139,11 +149,11 @@ def _prepare(one: Staging, mine: Staged, compiled: Compiled, files: Mapping[str,
     }
 
 
-def files_of(tx: Transaction, one: Staging, mine: Staged) -> tuple[Compiled, dict[str, bytes]]:
+def files_of(tx: Transaction, keys: Keys, one: Staging, mine: Staged) -> tuple[Compiled, dict[str, bytes]]:
     """The edition, and the files that a switch has in it: their digests by path."""
     edition = editions.find(tx.connection, one.fabric, one.edition)
     compiled = kept.compiled(tx, edition, tx.readable(tx.draft(one.fabric)))
-    return compiled, editions.files_of_switch(tx.connection, edition.id, mine.name)
+    return compiled, sent.files(tx, keys, edition.id, mine.name)
 
 
 def _pass(tx: Transaction, one: Staging, mine: Staged, words: str) -> None:
@@ -167,11 +177,11 @@ def _pass(tx: Transaction, one: Staging, mine: Staged, words: str) -> None:
     )
 
 
-def _take(tx: Transaction, one: Staging, mine: Staged, report: Mapping[str, Any]) -> bool:
+def _take(tx: Transaction, keys: Keys, one: Staging, mine: Staged, report: Mapping[str, Any]) -> bool:
     """Take a report of the task that a switch is at; whether it needs no more time before it is asked again."""
     told = report.get("ran")
     ran = [each for each in told if isinstance(each, Mapping)][:MOST_RAN] if isinstance(told, list) else []
-    wrong = _wrong(tx, one, mine, report, ran) if mine.step == "checked" and report.get("ok") is True else []
+    wrong = _wrong(tx, keys, one, mine, report, ran) if mine.step == "checked" and report.get("ok") is True else []
     if wrong and _settles(mine):
         words = f"not yet as planned: {'; '.join(wrong[:3])}"
         stored.move(tx.connection, one.id, mine.switch, mine.step, "works", words, "", SECONDS[mine.step], again=True)
@@ -245,9 +255,9 @@ def _back(tx: Transaction, one: Staging, mine: Staged) -> None:
 
 
 def _wrong(
-    tx: Transaction, one: Staging, mine: Staged, report: Mapping[str, Any], ran: list[Mapping[str, Any]]
+    tx: Transaction, keys: Keys, one: Staging, mine: Staged, report: Mapping[str, Any], ran: list[Mapping[str, Any]]
 ) -> list[str]:
-    compiled, files = files_of(tx, one, mine)
+    compiled, files = files_of(tx, keys, one, mine)
     has = report.get("files")
     has = has if isinstance(has, Mapping) else {}
     wrong = [f"{path} is not the edition's" for path, digest in files.items() if has.get(path) != digest.hex()]

@@ -16,7 +16,7 @@ from typing import Any
 
 import pytest
 
-from barrio.app import rollcall, stagings
+from barrio.app import drafts, editions, officesecrets, rollcall, stagings
 from barrio.core import Refused
 from barrio.core.staging import steps
 from barrio.core.staging.boxes import box
@@ -26,7 +26,7 @@ from barrio.staging.simulate import LightKey
 from barrio.store import stagings as stored
 from barrio.store.errors import Missing
 from tests.processes import until
-from tests.staging.conftest import NAMES, Hall, number
+from tests.staging.conftest import NAMES, TERN, Hall, number
 
 
 def test_from_bare_to_handed_over_in_waves_and_a_second_run_changes_nothing(hall: Hall) -> None:
@@ -381,3 +381,23 @@ def test_what_cannot_be_staged_says_why(hall: Hall) -> None:
     assert hall.told().staging.state == "left"
     with pytest.raises(Missing, match="Nothing is bound to leaf-t01"):
         rollcall.loosen(hall.desk, "tern", "leaf-t01")
+
+
+def test_a_secret_reaches_the_switch_and_stands_in_no_edition_and_no_log(hall: Hall) -> None:
+    """An edition says a secret by its name; what is sent has it in its place, and is checked as it was sent."""
+    text = f"{TERN}\nadditions:\n  rsyslog:\n    - '# token <secret:quay>'\n"
+    drafts.save(hall.desk, "tern", drafts.version(hall.desk, "tern"), lambda was: text, "a token")
+    editions.seal(hall.desk, "tern", drafts.version(hall.desk, "tern"), "with a token")
+    hall.bind()
+    one = hall.light("leaf-t01")
+    hall.admit("leaf-t01")
+    stagings.begin(hall.desk, "tern", stagings.Wanted(switches=("leaf-t01",)))
+    assert "The secret quay was never set" in hall.failed("leaf-t01")
+    officesecrets.put(hall.desk, "quay", "tide and moon")
+    stagings.again(hall.desk, "tern", "leaf-t01")
+    hall.done()
+    said = (one.file("etc/rsyslog.d/40-fabric.conf") or b"").decode()
+    assert "# token tide and moon" in said
+    assert "# token <secret:quay>" in hall.wanted("leaf-t01")["etc/rsyslog.d/40-fabric.conf"]
+    log = stagings.lines(hall.desk, "tern", hall.told().staging.id, "leaf-t01")
+    assert not any("tide" in line.words + line.command + line.output for line in log)
