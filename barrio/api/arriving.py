@@ -2,17 +2,28 @@
 
 from __future__ import annotations
 
+from pathlib import Path as FilePath
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Path, Query
+from fastapi import APIRouter, Path, Query, Response
 from fastapi.responses import PlainTextResponse
 from pydantic import BaseModel, Field
 
 from barrio.api.desk import ERRORS, Reading, Staging
+from barrio.api.downloads import attachment, download
 from barrio.app import arriving
+from barrio.core.bundle import as_zip
+from barrio.core.errors import refuse
 from barrio.core.staging.ways import ADMITS, Ways, ways
+from barrio.staging import agent as program
+from barrio.staging.image import NoImage, iso
 
 router = APIRouter(prefix="/api/v1/fabrics/{name}/staging", tags=["staging"], responses=ERRORS)
+_PLACE = FilePath(program.__file__)
+AGENT = {
+    "barrio-agent": _PLACE.read_bytes(),
+    "barrio-agent.service": _PLACE.with_name("barrio-agent.service").read_bytes(),
+}
 Device = Annotated[str, Query(pattern=r"^[A-Za-z0-9_.@-]{0,15}$")]
 
 
@@ -56,3 +67,32 @@ def read_dhcp(
     """What a DHCP server of the management network is told: `kea4`, `kea6` or `dnsmasq`."""
     one = arriving.dhcp_of(at, name, program, interface)
     return PlainTextResponse(one.text, headers={"Content-Disposition": f'attachment; filename="{one.path}"'})
+
+
+class MediumSaid(BaseModel):
+    """For one switch, or for all; `trust` is the certificate by which Barrio is known (PEM), where the system of a switch does not know it."""
+
+    switch: Annotated[str, Field(max_length=64)] = ""
+    trust: Annotated[str, Field(max_length=20_000)] = ""
+
+
+@router.post("/medium.{kind}", operation_id="takeMedium", **download("application/zip", "application/vnd.efi.iso"))
+def take_medium(name: str, kind: Literal["zip", "iso"], said: MediumSaid, at: Staging) -> Response:
+    """A boot medium, with secrets in its files, for where there is no DHCP; kept nowhere on the way."""
+    volume, files = arriving.medium(at, name, said.switch, said.trust, AGENT)
+    file = f"{name}{f'-{said.switch}' if said.switch else ''}.{kind}"
+    if kind == "zip":
+        answer = attachment(as_zip(files), "application/zip", file)
+    else:
+        try:
+            answer = attachment(iso(files, volume), "application/vnd.efi.iso", file)
+        except NoImage as error:
+            raise refuse("medium.image", str(error)) from None
+    answer.headers["Cache-Control"] = "no-store"
+    return answer
+
+
+@router.get("/byhand/{switch}", operation_id="readByHand", response_class=PlainTextResponse)
+def read_by_hand(name: str, switch: Annotated[str, Path(max_length=64)], at: Reading) -> PlainTextResponse:
+    """What to copy and to run where a switch is brought up by hand, in its order."""
+    return PlainTextResponse(arriving.by_hand_of(at, name, switch))

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
-from barrio.app import rollcall
+from barrio.app import rollcall, sent
 from barrio.app.desk import Desk
 from barrio.app.transaction import Transaction
 from barrio.core import Compiled
-from barrio.core.errors import refuse
+from barrio.core.errors import nearest, refuse
 from barrio.core.staging import dhcp
+from barrio.core.staging.medium import by_hand, label
+from barrio.core.staging.medium import medium as made
 from barrio.core.staging.ways import Ways
 from barrio.store import boxes, editions, pools
 from barrio.store import ways as stored
@@ -72,6 +75,39 @@ def dhcp_of(desk: Desk, name: str, program: str, interface: str = "") -> Written
     if program == "dnsmasq":
         return Written(program, "dnsmasq.conf", dhcp.dnsmasq(served, interface))
     raise Missing(f"There is no configuration for {program}: kea4, kea6, dnsmasq.")
+
+
+def medium(desk: Desk, name: str, switch: str, trust: str, agent: Mapping[str, bytes]) -> tuple[str, dict[str, bytes]]:
+    """A boot medium for a switch (by name), or for all of a fabric: its label, and its files with secrets in them. `agent` are the agent's own files.
+
+    Raises `Missing`, and `Refused`: `ways.address`, `secret.missing`.
+    """
+    with desk.reading() as tx:
+        found = editions.newest(tx.connection, name)
+        compiled = rollcall.newest(tx, name)
+        chosen = [one for one in compiled.staged if not switch or one.name == switch]
+        if not chosen or found is None:
+            raise Missing(f"There is no switch {switch}.{nearest(switch, (str(one.name) for one in compiled.staged))}")
+        bound = {key: one.box for key, one in boxes.of_fabric(tx.connection, name).items()}
+        said = stored.of(tx.connection, name)
+        files = {one.key: _files(tx, desk, found.id, str(one.name)) for one in chosen}
+    return label(name, switch), made(compiled, chosen, bound, said.address, trust, agent, files)
+
+
+def _files(tx: Transaction, desk: Desk, edition: int, switch: str) -> dict[str, bytes]:
+    wanted = sent.files(tx, desk.house.keys, edition, switch)
+    texts = sent.texts(tx, desk.house.keys, edition, switch, wanted.values())
+    return {path: texts[digest] for path, digest in wanted.items()}
+
+
+def by_hand_of(desk: Desk, name: str, switch: str) -> str:
+    """The page for whoever brings a switch's files on by hand. Raises `Missing`."""
+    with desk.reading() as tx:
+        compiled = rollcall.newest(tx, name)
+    found = next((one for one in compiled.staged if one.name == switch), None)
+    if found is None:
+        raise Missing(f"There is no switch {switch}.{nearest(switch, (str(one.name) for one in compiled.staged))}")
+    return by_hand(compiled, found)
 
 
 def _served(tx: Transaction, compiled: Compiled, edition: int, said: Ways) -> dhcp.Served:

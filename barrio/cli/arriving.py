@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import io
 import json
+import zipfile
 from pathlib import Path
 from typing import Annotated
 
@@ -80,3 +82,27 @@ def record(
             return
         out.write_text(f"{text}\n")
     typer.echo(f"Wrote {out}.")
+
+
+def medium(
+    fabric: Fabric,
+    out: Annotated[Path, typer.Option(help="Write it here: an image where the name ends in .iso, an archive in .zip, else a folder.")],
+    switch: Annotated[str, typer.Option(help="Only for this switch.")] = "",
+    trust: Annotated[Path | None, typer.Option(help="The certificate by which Barrio is known, where it has one of its own.")] = None,
+    at: At = HERE,
+) -> None:  # fmt: skip
+    """A boot medium: the agent and its words for where there is no DHCP, and all files for bringing them on by hand. It has secrets in it."""
+    kind = "iso" if out.suffix == ".iso" else "zip"
+    words = {"switch": switch, "trust": trust.read_text() if trust else ""}
+    content = ask("POST", at, f"/fabrics/{fabric}/staging/medium.{kind}", json=words).content
+    if out.suffix in (".iso", ".zip"):
+        out.write_bytes(content)
+    else:
+        with zipfile.ZipFile(io.BytesIO(content)) as packed:
+            packed.extractall(out)
+    typer.echo(f"Wrote {out}. Whoever has it has the secrets of its switches.")
+
+
+def by_hand(fabric: Fabric, switch: Annotated[str, typer.Argument(help="The switch, by name.")], at: At = HERE) -> None:
+    """What to copy and to run where a switch is brought up by hand, in its order."""
+    typer.echo(ask("GET", at, f"/fabrics/{fabric}/staging/byhand/{switch}").text, nl=False)

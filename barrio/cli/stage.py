@@ -210,3 +210,5 @@ def skip(fabric: Fabric, switch: Switch, why: Annotated[str, typer.Option(help="
 app.command("ways")(arriving.ways)
 app.command("dhcp")(arriving.dhcp)
 app.command("record")(arriving.record)
+app.command("medium")(arriving.medium)
+app.command("by-hand")(arriving.by_hand)

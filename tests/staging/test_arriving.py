@@ -13,12 +13,14 @@ from barrio.app import arriving, poolchanges, rollcall, stagings
 from barrio.core import Refused
 from barrio.core.staging.boxes import box
 from barrio.core.staging.ways import Ways, ways
+from barrio.staging import agent as program
 from barrio.staging import kea
 from barrio.staging.agent import named_by_dhcp
 from tests.cli import barrio
 from tests.processes import until
 from tests.staging.conftest import NAMES, Hall, number
 
+agent_file = Path(program.__file__)
 ADDRESS = "https://barrio.example:8443"
 
 
@@ -138,3 +140,49 @@ def test_on_the_command_line(hall: Hall, tmp_path: Path) -> None:
     assert "dhcp-option-force=143," in (tmp_path / "d.conf").read_text()
     assert "There is no configuration for bootp" in said("dhcp", "tern", "bootp", code=2)
     assert "--interface" in said("dhcp", "tern", "kea4", "--serve", code=2)
+
+
+def test_a_medium_finds_its_switch_by_serial_and_its_sums_and_bytes_stay(hall: Hall, tmp_path: Path) -> None:
+    with pytest.raises(Refused, match="Say first at which address"):
+        arriving.medium(hall.desk, "tern", "leaf-t01", "", {})
+    arriving.say(hall.desk, "tern", ways(ADDRESS, "nobody", ""))
+    hall.bind()
+    barrio("stage", "medium", "tern", "--out", tmp_path / "m", "--at", hall.address)
+    root, serial = tmp_path / "switch", tmp_path / "serial"
+    serial.write_text(f"{number('leaf-t02').lower()}\n")
+
+    def install(*words: str) -> subprocess.CompletedProcess[str]:
+        surroundings = {"PATH": "/usr/bin:/bin", "ROOT": str(root), "SERIAL_FILE": str(serial)}
+        script = str(tmp_path / "m/install.sh")
+        return subprocess.run(["sh", script, *words], env=surroundings, capture_output=True, text=True, check=False)
+
+    assert "leaf-t02 knocks once its management port is up" in install().stdout
+    words = json.loads((root / "etc/barrio-agent.json").read_text())
+    assert words == {"server": ADDRESS, "serial": number("leaf-t02")}
+    with hall.desk.reading() as tx:
+        compiled = rollcall.newest(tx, "tern")
+    management = next(one.management for one in compiled.models.values() if one.name == "leaf-t02")
+    assert f"address {management.address}" in (root / "etc/network/interfaces").read_text()
+    assert (root / "usr/local/sbin/barrio-agent").read_bytes() == agent_file.read_bytes()
+    for path, text in hall.wanted("leaf-t02").items():
+        assert (tmp_path / "m/switches/leaf-t02/files" / path).read_text() == text
+    assert "There is no switch leaf-t99" in install("leaf-t99").stderr
+    serial.write_text("X-9\n")
+    assert "Nothing here is for serial number X-9" in install().stderr
+    (tmp_path / "m/switches/leaf-t02/files/etc/hosts").write_text("other\n")
+    assert install("leaf-t02").returncode != 0, "what was changed on the way is not taken"
+    # The image has the same, under a label, and the same bytes each time.
+    for name in ("one.iso", "two.iso"):
+        barrio("stage", "medium", "tern", "--switch", "leaf-t02", "--out", tmp_path / name, "--at", hall.address)
+    assert (tmp_path / "one.iso").read_bytes() == (tmp_path / "two.iso").read_bytes()
+    assert (tmp_path / "one.iso").read_bytes()[32808:32840] == b"TERN_LEAF_T02".ljust(32)
+    listed = subprocess.run(
+        ["xorriso", "-indev", str(tmp_path / "one.iso"), "-find", "/", "-type", "f"],
+        capture_output=True,
+        text=True,
+        check=True,
+    ).stdout
+    assert "'/switches/leaf-t02/files/etc/frr/frr.conf'" in listed and "leaf-t01" not in listed
+    page = barrio("stage", "by-hand", "tern", "leaf-t02", "--at", hall.address)
+    order = [page.index(one) for one in ("sshd -t", "install -D", "systemctl restart frr", "lldpcli show", "sync")]
+    assert order == sorted(order) and "u1: spine-1" in page
