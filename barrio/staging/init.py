@@ -56,8 +56,11 @@ def quietly(*argv: str) -> int:
 def boot() -> None:
     """Start the switch from its files."""
     quietly("sh", "-c", DARK)
-    for path in RUNNING.glob("*"):
-        path.unlink()
+    # What programs keep while they run is gone with the power.
+    for place in (RUNNING, Path("/run/frr"), Path("/run/network"), Path("/run/chrony"), Path("/run/sshd")):
+        for path in place.glob("*"):
+            if not path.is_dir():
+                path.unlink()
     RUNNING.mkdir(exist_ok=True)
     name = Path("/etc/hostname")
     if name.exists():

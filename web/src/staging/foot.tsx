@@ -1,4 +1,5 @@
 /** How far a staging is, in a line, and what may be done about it. */
+import { useState } from "react";
 import type { Sums } from "./line";
 import type { Deed, Staging } from "./queries";
 
@@ -12,10 +13,13 @@ interface Props {
 }
 
 export function Foot({ sum, staging, mayStage, busy, onDo, onNew }: Props) {
+	const [sure, setSure] = useState(false);
 	const open = Boolean(staging && !staging.ended_at);
 	return (
 		<footer className="flex flex-wrap items-center gap-x-6 gap-y-1 border-t border-hair bg-wash px-5 py-2">
-			<b className="font-[640]">{open ? "Staging" : "Roll call"}</b>
+			<b className="font-[640]">
+				{!open ? "Roll call" : staging?.state === "back" ? "Going back" : "Staging"}
+			</b>
 			<span>
 				{sum.through} of {sum.all} handed over
 			</span>
@@ -43,7 +47,7 @@ export function Foot({ sum, staging, mayStage, busy, onDo, onNew }: Props) {
 							Go on
 						</button>
 					)}
-					{open && (
+					{open && staging?.state !== "back" && (
 						<button
 							type="button"
 							className="button-plain"
@@ -51,6 +55,24 @@ export function Foot({ sum, staging, mayStage, busy, onDo, onNew }: Props) {
 							onClick={() => onDo({ do: "leave" })}
 						>
 							End it here
+						</button>
+					)}
+					{open && staging?.state !== "back" && !sure && (
+						<button type="button" className="button-plain" disabled={busy} onClick={() => setSure(true)}>
+							Put all back…
+						</button>
+					)}
+					{open && staging?.state !== "back" && sure && (
+						<button
+							type="button"
+							className="button-plain text-madder"
+							disabled={busy}
+							onClick={() => {
+								setSure(false);
+								onDo({ do: "putback" });
+							}}
+						>
+							Yes, put the old files back on all of them
 						</button>
 					)}
 					{!open && (

@@ -76,6 +76,7 @@ export const LOG: LogLine[] = [
 		command: "",
 		code: null,
 		output: "",
+		seconds: null,
 	},
 	{
 		at: "2026-11-27T09:02:10Z",
@@ -84,5 +85,6 @@ export const LOG: LogLine[] = [
 		command: "vtysh --dryrun --inputfile next/frr.conf",
 		code: 1,
 		output: "line 3: % Unknown command",
+		seconds: 0.2,
 	},
 ];

@@ -29,6 +29,7 @@ export function SwitchMargin({ fabric, line, staging, mayUnbox, onLoosen, onBack
 			</Margin>
 		);
 	const { expected } = line;
+	const of = `/api/v1/fabrics/${fabric.name}/staging`;
 	return (
 		<Margin width={onBack ? window.innerWidth : 300}>
 			{onBack && (
@@ -71,6 +72,21 @@ export function SwitchMargin({ fabric, line, staging, mayUnbox, onLoosen, onBack
 					{one}
 				</p>
 			))}
+			<p className="mb-3 flex flex-wrap gap-x-4">
+				{line.staged?.step === "handed over" && (
+					<a className="text-indigo underline" href={`${of}/records/${line.name}/paper`} download>
+						hand-over record
+					</a>
+				)}
+				<a
+					className="text-indigo underline"
+					href={`${of}/byhand/${line.name}`}
+					target="_blank"
+					rel="noreferrer"
+				>
+					by hand
+				</a>
+			</p>
 			{mayUnbox && line.box && !expected.admitted && (
 				<button type="button" className="button-plain mb-3" onClick={() => onLoosen(line.name)}>
 					It is another box

@@ -11,6 +11,7 @@ export type Staging = Schemas["StagingView"];
 export type Staged = Schemas["StagedView"];
 export type LogLine = Schemas["LogLine"];
 export type NewStaging = Schemas["NewStaging"];
+export type Arrival = Schemas["ArrivalSaid"];
 
 const at = (fabric: Fabric) => ({ params: { path: { name: fabric.name } } });
 
@@ -28,6 +29,13 @@ export const useKnocks = (fabric: Fabric, enabled: boolean) =>
 		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/staging/knocks", at(fabric))),
 		placeholderData: keepPreviousData,
 		enabled,
+	});
+
+/** How switches come to Barrio. */
+export const useArrival = (fabric: Fabric) =>
+	useQuery({
+		queryKey: ["fabric", fabric.name, "staging", "ways"],
+		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/staging/ways", at(fabric))),
 	});
 
 /** The newest staging; null while there was none. */
@@ -62,7 +70,8 @@ export type Deed =
 	| { do: "admit"; knock: string; switch: string }
 	| { do: "refuse"; knock: string; why: string }
 	| { do: "begin"; wish: NewStaging }
-	| { do: "pause" | "on" | "leave" }
+	| { do: "pause" | "on" | "leave" | "putback" }
+	| { do: "ways"; ways: Arrival }
 	| { do: "again"; switch: string }
 	| { do: "skip"; switch: string; why: string };
 
@@ -107,6 +116,10 @@ function call(name: string, deed: Deed): Promise<unknown> {
 			return client.POST("/api/v1/fabrics/{name}/staging/on", { params: { path } });
 		case "leave":
 			return client.POST("/api/v1/fabrics/{name}/staging/leave", { params: { path } });
+		case "putback":
+			return client.POST("/api/v1/fabrics/{name}/staging/putback", { params: { path } });
+		case "ways":
+			return client.PUT("/api/v1/fabrics/{name}/staging/ways", { params: { path }, body: deed.ways });
 		case "again":
 			return client.POST("/api/v1/fabrics/{name}/staging/switches/{switch}/again", {
 				params: { path: { name, switch: deed.switch } },

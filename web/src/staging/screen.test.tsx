@@ -145,3 +145,51 @@ test("without an edition it says what comes first", async () => {
 	});
 	expect(await screen.findByText(/Seal one/)).toBeTruthy();
 });
+
+test("what was changed is put back once somebody says so twice", async () => {
+	const running = staging([]);
+	const asked = staging_({
+		[`GET ${F}`]: running,
+		[`POST ${F}/putback`]: new Response(null, { status: 204 }),
+	});
+	await userEvent.click(await screen.findByRole("button", { name: "Put all back…" }));
+	expect(posted(asked)).toEqual([]);
+	await userEvent.click(screen.getByRole("button", { name: "Yes, put the old files back on all of them" }));
+	await waitFor(() => expect(posted(asked)[0]?.path).toContain("/staging/putback"));
+});
+
+test("how switches come in is sentences; a DHCP server's files are there once there is an address", async () => {
+	const told = { address: "", admits: "nobody", lend: "", rules: ["nobody", "serial and place", "serial"] };
+	const asked = staging_({
+		[`GET ${F}/ways`]: told,
+		[`PUT ${F}/ways`]: (one: Asked) => ({ ...told, ...(one.body as object) }),
+	});
+	await userEvent.click(await screen.findByRole("button", { name: "How they come in" }));
+	const here = within(await screen.findByRole("region", { name: "How switches come in" }));
+	expect(here.queryByText("kea4")).toBeNull();
+	await userEvent.type(here.getByLabelText("Address for switches"), "https://barrio.example");
+	await userEvent.selectOptions(here.getByLabelText("Who is let in unasked"), "serial and place");
+	await userEvent.click(here.getByRole("button", { name: "Say so" }));
+	await waitFor(() =>
+		expect(posted(asked)[0]?.body).toEqual({
+			address: "https://barrio.example",
+			admits: "serial and place",
+			lend: "",
+		}),
+	);
+});
+
+test("a staging may be kept between two moments", async () => {
+	const asked = staging_({ [`POST ${F}`]: staging([]) });
+	await userEvent.click(await screen.findByRole("button", { name: "Stage…" }));
+	await userEvent.selectOptions(screen.getByLabelText("When"), "window");
+	const from = screen.getByLabelText("From");
+	await userEvent.type(from, "2026-11-27T22:00");
+	await userEvent.click(screen.getByRole("button", { name: "Begin" }));
+	await waitFor(() =>
+		expect(posted(asked)[0]?.body).toMatchObject({
+			from_at: new Date("2026-11-27T22:00").toISOString(),
+			until_at: null,
+		}),
+	);
+});

@@ -14,10 +14,11 @@ import { Needs } from "./needs";
 import { useKnocks, useRoll, useStage, useStaging } from "./queries";
 import { Rows } from "./rows";
 import { Scan } from "./scan";
+import { Ways } from "./ways";
 
 export function StagingScreen() {
 	const fabric = useOpenFabric();
-	const [place, go] = usePlace("switch", "scan", "new");
+	const [place, go] = usePlace("switch", "scan", "new", "ways");
 	const roll = useRoll(fabric);
 	const expected = roll.data !== undefined;
 	const knocks = useKnocks(fabric, expected).data ?? [];
@@ -68,6 +69,13 @@ export function StagingScreen() {
 									Scan boxes
 								</button>
 							)}
+							<button
+								type="button"
+								className="button-plain"
+								onClick={() => go({ ...place, ways: place.ways ? undefined : "1" })}
+							>
+								How they come in
+							</button>
 							<label className="flex items-baseline gap-2 text-soft">
 								rack
 								<input
@@ -86,6 +94,17 @@ export function StagingScreen() {
 							busy={stage.isPending}
 							onBind={(name, scanned) => stage.mutateAsync({ do: "bind", switch: name, scanned })}
 							onLeave={() => go({ ...place, scan: undefined })}
+						/>
+					)}
+					{place.ways && (
+						<Ways
+							fabric={fabric}
+							may={mayStage}
+							busy={stage.isPending}
+							onSay={(ways) =>
+								stage.mutate({ do: "ways", ways }, { onSuccess: () => go({ ...place, ways: undefined }) })
+							}
+							onLeave={() => go({ ...place, ways: undefined })}
 						/>
 					)}
 					{place.new && mayStage && !running && (
