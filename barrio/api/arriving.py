@@ -14,6 +14,7 @@ from barrio.api.downloads import attachment, download
 from barrio.app import arriving
 from barrio.core.bundle import as_zip
 from barrio.core.errors import refuse
+from barrio.core.staging.floor import Floor
 from barrio.core.staging.ways import ADMITS, Ways, ways
 from barrio.staging import agent as program
 from barrio.staging.image import NoImage, iso
@@ -67,6 +68,12 @@ def read_dhcp(
     """What a DHCP server of the management network is told: `kea4`, `kea6` or `dnsmasq`."""
     one = arriving.dhcp_of(at, name, program, interface)
     return PlainTextResponse(one.text, headers={"Content-Disposition": f'attachment; filename="{one.path}"'})
+
+
+@router.get("/floor", operation_id="getFloor")
+def get_floor(name: str, at: Reading) -> Floor:
+    """The hall as a simulation builds it: switches with their ports, and the cables between them."""
+    return arriving.floor_of(at, name)
 
 
 class MediumSaid(BaseModel):

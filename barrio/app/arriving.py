@@ -11,6 +11,7 @@ from barrio.app.transaction import Transaction
 from barrio.core import Compiled
 from barrio.core.errors import nearest, refuse
 from barrio.core.staging import dhcp
+from barrio.core.staging.floor import Floor, floor
 from barrio.core.staging.medium import by_hand, label
 from barrio.core.staging.medium import medium as made
 from barrio.core.staging.ways import Ways
@@ -98,6 +99,12 @@ def _files(tx: Transaction, desk: Desk, edition: int, switch: str) -> dict[str, 
     wanted = sent.files(tx, desk.house.keys, edition, switch)
     texts = sent.texts(tx, desk.house.keys, edition, switch, wanted.values())
     return {path: texts[digest] for path, digest in wanted.items()}
+
+
+def floor_of(desk: Desk, name: str) -> Floor:
+    """The hall of a fabric's newest edition, as a simulation builds it. Raises `Missing`."""
+    with desk.reading() as tx:
+        return floor(rollcall.newest(tx, name))
 
 
 def by_hand_of(desk: Desk, name: str, switch: str) -> str:

@@ -11,7 +11,10 @@ from typing import Annotated, Any
 import typer
 
 from barrio.cli.asking import HERE, At, ask, call, fail
+from barrio.core.staging.floor import Bare, Cable, Floor
+from barrio.rehearsal.ground import NoLab
 from barrio.staging.faults import FAULTS, MOMENTS
+from barrio.staging.hall import Hall
 from barrio.staging.simulate import Light, run_all
 
 
@@ -22,16 +25,20 @@ def simulate(
     ] = [],  # noqa: B006
     admit: Annotated[bool, typer.Option(help="Say which box each is, and let them in; without, they only knock.")] = True,
     stage: Annotated[bool, typer.Option("--stage", help="Begin a staging, and end with it; exit code 1 when it stops.")] = False,
+    whole: Annotated[bool, typer.Option("--whole", help="With the programs of a switch, in network namespaces, by a DHCP server; up to a few dozen.")] = False,
     seconds: Annotated[float, typer.Option(help="End after so long; 0 for until Ctrl+C.")] = 0,
     trust: Annotated[Path | None, typer.Option(help="The certificate by which Barrio is known, where it has one of its own.")] = None,
     at: At = HERE,
 ) -> None:  # fmt: skip
-    """Switch on a light switch for each of a fabric: it knocks, is let in, fetches its files, and answers, with a folder for a root and nothing that runs."""
+    """Switch on a light switch for each of a fabric: it knocks, is let in, fetches its files, and answers, with a folder for a root and nothing that runs.
+    With `--whole` each is Debian with ifupdown2, FRRouting and the agent."""
     ordered = _ordered(fault)
     roll = ask("GET", at, f"/fabrics/{fabric}/staging/roll").json()
     unknown = ordered.keys() - {one["name"] for one in roll}
     if unknown:
         fail(2, f"{fabric} has no switch {', '.join(sorted(unknown))}.")
+    if whole:
+        raise typer.Exit(_whole(at, fabric, ordered, admit, stage, seconds))
     stop = threading.Event()
     with tempfile.TemporaryDirectory(prefix="barrio-simulate-") as folder:
         lights = [_light(at, one, ordered.get(one["name"], set()), Path(folder), trust) for one in roll]
@@ -50,6 +57,30 @@ def simulate(
             stop.set()
             running.join(10)
     raise typer.Exit(code)
+
+
+def _whole(at: str, fabric: str, ordered: dict[str, set[str]], admit: bool, stage: bool, seconds: float) -> int:
+    """A hall of switches with the programs of a switch."""
+    said = ask("GET", at, f"/fabrics/{fabric}/staging/floor").json()
+    floor = Floor(
+        said["fabric"], tuple(Bare(**{**one, "ports": tuple(one["ports"])}) for one in said["switches"]),
+        tuple(Cable(tuple(one["one"]), tuple(one["other"])) for one in said["cables"]), tuple(said["gateways"]), tuple(said["servers"]),
+    )  # fmt: skip
+    try:
+        with Hall(floor, at, ordered) as hall:
+            words = {"address": hall.address, "admits": "serial" if admit else "nobody", "lend": ""}
+            ask("PUT", at, f"/fabrics/{fabric}/staging/ways", json=words)
+            for one in hall.switches.values():
+                box = {"serial": one.serial, "mac": one.mac}
+                ask("PUT", at, f"/fabrics/{fabric}/staging/roll/{one.bare.name}/box", json=box)
+            hall.serve(ask("GET", at, f"/fabrics/{fabric}/staging/dhcp/kea4", params={"interface": "br0"}).text)
+            hall.boot()
+            typer.echo(f"{len(hall.switches)} switches boot, and find {at} by DHCP; Ctrl+C ends them.")
+            return _staged(at, fabric) if stage else _wait(seconds)
+    except NoLab as error:
+        fail(1, str(error))
+    except KeyboardInterrupt:
+        return 0
 
 
 def _ordered(faults: list[str]) -> dict[str, set[str]]:
@@ -95,7 +126,7 @@ def _let_in(at: str, fabric: str, patience: float = 8) -> None:
 
 
 def _staged(at: str, fabric: str) -> int:
-    found = ask("POST", at, f"/fabrics/{fabric}/staging", json={}).json()
+    found = ask("POST", at, f"/fabrics/{fabric}/staging", json={"at_once": 64, "confirm_seconds": 300}).json()
     said = ""
     while found["state"] == "runs":
         through = sum(one["step"] == "handed over" for one in found["switches"])
