@@ -38,6 +38,8 @@ AT_ONCE = 64
 MOST_OUTPUT = 20_000
 BETWEEN, TRIES = 2.0, 4
 """Seconds until it tries again to reach Barrio, and how often it tries to fetch files."""
+APPLIES = 300
+"""Seconds that programs may take to read new files, before the old ones come back."""
 REACH, ANSWER = 10.0, 60.0
 """Seconds within which a connection stands, and an answer comes."""
 
@@ -360,7 +362,7 @@ class Agent:
         new = [path for path in changed if path not in self.journal["touched"]]
         self._save_old(new)
         touched = [*self.journal["touched"], *new]
-        deadline = time.time() + task["seconds"]
+        deadline = time.time() + task["seconds"] + APPLIES
         self.server.device = task.get("device", "")
         self.note(
             touched=touched, committed=task["id"], deadline=deadline, applies=task["applies"], device=self.server.device
@@ -379,7 +381,8 @@ class Agent:
         if wrong:
             self._restore(ran)
             raise Wrong(f"{wrong}; the old files are back")
-        self.note(mine=self.journal.get("wanted", []))
+        # The time to reach Barrio in begins once the programs have read everything.
+        self.note(mine=self.journal.get("wanted", []), deadline=time.time() + task["seconds"])
         self.cut("committed")
         return {}
 
