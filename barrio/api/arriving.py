@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from pathlib import Path as FilePath
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Path, Query, Response
 from fastapi.responses import PlainTextResponse
 from pydantic import BaseModel, Field
 
+from barrio.api.boot import AGENT
 from barrio.api.desk import ERRORS, Reading, Staging
 from barrio.api.downloads import attachment, download
 from barrio.app import arriving
@@ -16,15 +16,9 @@ from barrio.core.bundle import as_zip
 from barrio.core.errors import refuse
 from barrio.core.staging.floor import Floor
 from barrio.core.staging.ways import ADMITS, Ways, ways
-from barrio.staging import agent as program
 from barrio.staging.image import NoImage, iso
 
 router = APIRouter(prefix="/api/v1/fabrics/{name}/staging", tags=["staging"], responses=ERRORS)
-_PLACE = FilePath(program.__file__)
-AGENT = {
-    "barrio-agent": _PLACE.read_bytes(),
-    "barrio-agent.service": _PLACE.with_name("barrio-agent.service").read_bytes(),
-}
 Device = Annotated[str, Query(pattern=r"^[A-Za-z0-9_.@-]{0,15}$")]
 
 

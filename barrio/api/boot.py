@@ -7,18 +7,23 @@ import json
 from pathlib import Path as FilePath
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Header, HTTPException, Request
-from fastapi.responses import FileResponse
+from fastapi import APIRouter, Header, HTTPException, Request, Response
 from starlette.concurrency import run_in_threadpool
 
 from barrio.api.desk import house_of
+from barrio.api.downloads import attachment
 from barrio.app import boot
 from barrio.app.boot import NotLetIn, Signed
 from barrio.staging import agent as program
 
 router = APIRouter(prefix="/boot/v1", include_in_schema=False)
 Text = Annotated[str, Header(max_length=200)]
-AGENT = FilePath(program.__file__)
+_PLACE = FilePath(program.__file__)
+AGENT = {
+    "barrio-agent": _PLACE.read_bytes(),
+    "barrio-agent.service": _PLACE.with_name("barrio-agent.service").read_bytes(),
+}
+"""What a switch is given that has nothing: the agent, and the unit by which systemd runs it."""
 MOST = 300_000
 """Bytes that a switch says at once: what a few commands printed."""
 MOST_FILES = 256
@@ -57,17 +62,15 @@ async def ask(request: Request, barrio_key: Text = "", barrio_counter: Text = ""
 
 
 @router.get("/agent")
-def agent() -> FileResponse:
+def agent() -> Response:
     """The agent itself, one file, for whoever has nothing yet."""
-    return FileResponse(AGENT, media_type="text/x-python", filename="barrio-agent")
+    return attachment(AGENT["barrio-agent"], "text/x-python", "barrio-agent")
 
 
 @router.get("/agent.service")
-def unit() -> FileResponse:
+def unit() -> Response:
     """The unit by which systemd runs it."""
-    return FileResponse(
-        AGENT.with_name("barrio-agent.service"), media_type="text/plain", filename="barrio-agent.service"
-    )
+    return attachment(AGENT["barrio-agent.service"], "text/plain", "barrio-agent.service")
 
 
 @router.post("/files")

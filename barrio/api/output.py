@@ -6,6 +6,7 @@ from typing import Literal
 
 from fastapi import APIRouter, Response
 
+from barrio.api.boot import AGENT
 from barrio.api.desk import ERRORS, Reading, Sealing
 from barrio.api.downloads import attachment, download
 from barrio.app import drafts, output
@@ -42,8 +43,8 @@ def get_bundle(name: str, kind: Literal["zip", "tar.gz"], at: Reading) -> Respon
     **download("application/zip", "application/gzip"),
 )
 def take_bundle_for_switches(name: str, kind: Literal["zip", "tar.gz"], at: Sealing) -> Response:
-    """The same with secrets in the files, for whoever brings them to the switches; kept nowhere on the way."""
-    files = output.for_switches(at, name)
+    """The same with secrets in the files, and the agent, for whoever brings them to the switches; kept nowhere on the way."""
+    files = output.for_switches(at, name, {f"agent/{path}": data for path, data in AGENT.items()})
     packed, media = (
         (bundle.as_zip(files), "application/zip") if kind == "zip" else (bundle.as_tar_gz(files), "application/gzip")
     )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from barrio.app import officesecrets
@@ -31,10 +31,10 @@ def bundle(desk: Desk, name: str) -> dict[str, bytes]:
         return bundle_files(found.draft.document, found.compiled)
 
 
-def for_switches(desk: Desk, name: str) -> dict[str, bytes]:
-    """The bundle as it goes to switches: secrets stand in the files, and the record says who took it. Raises as `bundle`, and `Refused`
+def for_switches(desk: Desk, name: str, beside: Mapping[str, bytes]) -> dict[str, bytes]:
+    """The bundle as it goes to switches: secrets stand in the files, with what goes `beside` them, and the record says who took it. Raises as `bundle`, and `Refused`
     (`secret.*`)."""
-    files = officesecrets.filled(desk, bundle(desk, name))
+    files = {**officesecrets.filled(desk, bundle(desk, name)), **beside}
     desk.writing(lambda tx: tx.act(Act("files taken with secrets", name, topic="draft")))
     return with_manifest(load(desk, name).compiled, files)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import subprocess
 import tempfile
 from collections.abc import Mapping
@@ -24,6 +25,8 @@ def iso(files: Mapping[str, bytes], label: str) -> bytes:
             place.parent.mkdir(parents=True, exist_ok=True)
             place.write_bytes(data)
             place.chmod(0o755 if path.endswith(("install.sh", "barrio-agent")) else 0o644)
+        for place in (root, *root.rglob("*")):
+            os.utime(place, (int(_EPOCH), int(_EPOCH)))
         words = ["xorriso", "-as", "mkisofs", "-quiet", "-V", label, "-r", "-J", "-joliet-long", "-o", str(out), "--set_all_file_dates", "set_to_mtime", str(root)]  # fmt: skip
         try:
             done = subprocess.run(

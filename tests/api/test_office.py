@@ -170,6 +170,7 @@ def test_a_secret_is_in_no_file_until_it_leaves_for_a_switch_and_is_never_shown_
     with zipfile.ZipFile(io.BytesIO(whole.content)) as packed:
         said = packed.read("switches/spine-1/flash/startup.cfg")
         assert b"enable tide & moon\n" in said
+        assert b"Agent" in packed.read("agent/barrio-agent"), "and what brings them on"
         assert (
             json.loads(packed.read("manifest.json"))["sha256"]["switches/spine-1/flash/startup.cfg"]
             == hashlib.sha256(said).hexdigest()

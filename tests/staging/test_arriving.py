@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import subprocess
+import time
 from ipaddress import IPv4Network
 from pathlib import Path
 
@@ -174,6 +175,7 @@ def test_a_medium_finds_its_switch_by_serial_and_its_sums_and_bytes_stay(hall: H
     # The image has the same, under a label, and the same bytes each time.
     for name in ("one.iso", "two.iso"):
         barrio("stage", "medium", "tern", "--switch", "leaf-t02", "--out", tmp_path / name, "--at", hall.address)
+        time.sleep(1.1)
     assert (tmp_path / "one.iso").read_bytes() == (tmp_path / "two.iso").read_bytes()
     assert (tmp_path / "one.iso").read_bytes()[32808:32840] == b"TERN_LEAF_T02".ljust(32)
     listed = subprocess.run(
