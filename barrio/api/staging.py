@@ -103,6 +103,7 @@ class StagedView(BaseModel):
     step: str
     state: Literal["waits", "works", "done", "failed", "skipped"]
     words: str
+    task: str
     attempt: int
     since: datetime
     until_at: datetime | None
@@ -269,7 +270,7 @@ def _told(one: Told) -> StagingView:
             "steps": STEPS,
             "switches": [
                 {
-                    "name": each.name, "rack": each.rack, "wave": each.wave, "step": each.step, "state": each.state, "words": each.words,
+                    "name": each.name, "rack": each.rack, "wave": each.wave, "step": each.step, "state": each.state, "words": each.words, "task": each.task,
                     "attempt": each.attempt, "since": each.since, "until_at": each.until_at,
                 }
                 for each in one.switches

@@ -61,3 +61,18 @@ test("the street tells how far staging is", () => {
 	expect(inShort(under, 2)).toBe("1 of 2 in");
 	expect(inShort({ ...under, state: "paused" }, 2)).toBe("1 of 2 in, paused");
 });
+
+test("one that is ready and waits for its wave is marked otherwise than one at work, and strangers wait for somebody too", () => {
+	const at = (task: string) => {
+		const one = staging([staged("leaf-r01a", "all files", "works", { task })]);
+		return linesOf([expected("leaf-r01a", { admitted: true })], [], one)[0]?.marks[5];
+	};
+	expect([at("prepare"), at("commit"), at("confirm"), at("hold"), at("back")]).toEqual([
+		"now",
+		"ready",
+		"now",
+		"ready",
+		"now",
+	]);
+	expect(sums(linesOf([expected("leaf-r01a")], [], null), 2).needs).toBe(2);
+});

@@ -13,7 +13,7 @@ export const STEPS = [
 	"handed over",
 ];
 
-export type Mark = "done" | "now" | "wrong" | "needs you" | "skipped" | "open" | "unknown";
+export type Mark = "done" | "now" | "ready" | "wrong" | "needs you" | "skipped" | "open" | "unknown";
 
 export interface Line {
 	name: string;
@@ -81,7 +81,8 @@ function standing(expected: Expected, knock: Knock | undefined): number {
 
 function mark(expected: Expected, knock: Knock | undefined, staged: Staged | undefined): Mark {
 	if (staged?.state === "failed") return "wrong";
-	if (staged?.state === "works") return "now";
+	// It has done its part, and waits for the others of its wave.
+	if (staged?.state === "works") return ["commit", "hold"].includes(staged.task) ? "ready" : "now";
 	if (staged?.state === "done" || expected.admitted) return "done";
 	if (knock) return "needs you";
 	return expected.serial || expected.mac ? "open" : "unknown";
@@ -103,12 +104,13 @@ export interface Sums {
 	unbound: number;
 }
 
-export function sums(lines: readonly Line[]): Sums {
+/** How it stands; `strangers` knock and are nobody that is expected. */
+export function sums(lines: readonly Line[], strangers = 0): Sums {
 	return {
 		all: lines.length,
 		through: lines.filter((one) => one.staged?.step === "handed over").length,
 		works: lines.filter((one) => one.staged?.state === "works").length,
-		needs: lines.filter((one) => one.needs).length,
+		needs: lines.filter((one) => one.needs).length + strangers,
 		unbound: lines.filter((one) => !one.box).length,
 	};
 }

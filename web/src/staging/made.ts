@@ -46,6 +46,7 @@ export const staged = (
 	step,
 	state,
 	words: `${step}, ${state}`,
+	task: "",
 	attempt: 0,
 	since: "2026-11-27T09:02:00Z",
 	until_at: null,

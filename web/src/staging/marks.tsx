@@ -1,4 +1,4 @@
-/** A switch's steps as a short line of marks: solid where done, a bar where it is, a notch where it is wrong, hollow where it is yet to come. */
+/** A switch's steps as a short line of marks: solid where done, a bar where it is (with a thin one inside while it waits for its wave), a notch where it is wrong, hollow where it is yet to come. */
 import { type Mark, STEPS } from "./line";
 
 const SIZE = 10;
@@ -37,7 +37,7 @@ export function Marks({ marks, wide }: { marks: readonly Mark[]; wide: number })
 function Sign({ mark, wide }: { mark: Mark; wide: number }) {
 	const top = (HEIGHT - SIZE) / 2;
 	if (mark === "done") return <rect y={top} width={SIZE} height={SIZE} fill="var(--moss)" />;
-	if (mark === "now")
+	if (mark === "now" || mark === "ready")
 		return (
 			<>
 				<rect
@@ -49,7 +49,11 @@ function Sign({ mark, wide }: { mark: Mark; wide: number }) {
 					stroke="var(--indigo)"
 					strokeWidth={1.4}
 				/>
-				<rect x={-0.5} y={1} width={Math.max(SIZE, wide - 14) / 2} height={12} fill="var(--indigo)" />
+				{mark === "now" ? (
+					<rect x={-0.5} y={1} width={Math.max(SIZE, wide - 14) / 2} height={12} fill="var(--indigo)" />
+				) : (
+					<rect x={2} y={5.5} width={Math.max(SIZE, wide - 14) - 5} height={3} fill="var(--indigo)" />
+				)}
 			</>
 		);
 	if (mark === "wrong" || mark === "needs you")

@@ -47,7 +47,8 @@ export function StagingScreen() {
 			</main>
 		);
 	if (!roll.data) return <p className="p-8 text-soft">The roll is called…</p>;
-	const sum = sums(lines);
+	const strangers = knocks.filter((one) => one.state === "waits" && !one.expected).length;
+	const sum = sums(lines, strangers);
 	const running = Boolean(staging && !staging.ended_at);
 	const wave = waveOf(staging);
 	return (
