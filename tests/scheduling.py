@@ -12,7 +12,7 @@ class LabsFirst(LoadScopeScheduling):
     """A lab boots once for its claims, and two labs never boot side by side, where they would take each other's time."""
 
     def _split_scope(self, nodeid: str) -> str:
-        return "labs" if nodeid.startswith("tests/rehearsal/") else nodeid
+        return "labs" if nodeid.startswith(("tests/rehearsal/", "tests/staging/test_whole.py")) else nodeid
 
 
 @pytest.hookimpl(optionalhook=True)

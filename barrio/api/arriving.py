@@ -64,8 +64,8 @@ def read_dhcp(
     return PlainTextResponse(one.text, headers={"Content-Disposition": f'attachment; filename="{one.path}"'})
 
 
-@router.get("/floor", operation_id="getFloor")
-def get_floor(name: str, at: Reading) -> Floor:
+@router.get("/floor", operation_id="getHall")
+def get_hall(name: str, at: Reading) -> Floor:
     """The hall as a simulation builds it: switches with their ports, and the cables between them."""
     return arriving.floor_of(at, name)
 

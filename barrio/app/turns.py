@@ -139,7 +139,7 @@ def _first(compiled: Compiled, switch: str) -> set[str]:
 def _prepare(one: Staging, mine: Staged, compiled: Compiled, files: Mapping[str, bytes]) -> dict[str, Any]:
     modes = {str(plan.path): f"{plan.kind.mode:o}" for plan in compiled.plans(mine.switch)}
     listed = [{"path": path, "sha256": digest.hex(), "mode": modes.get(path, "644")} for path, digest in files.items()]
-    checks = {path: list(argv) for path, argv in tasks.CHECKS.items()}
+    checks = {path: {"by": tasks.reader(path), "argv": list(argv)} for path, argv in tasks.CHECKS.items()}
     return {
         "id": id_of(one, mine),
         "do": "prepare",

@@ -333,11 +333,11 @@ class Agent:
         # What is put on before the first boot is only a part; the rest stays as it is.
         wanted |= mine if task.get("partly") else set()
         gone = sorted(path for path in mine - wanted if self._digest(path))
-        for path, argv in task.get("checks", {}).items():
+        for path, check in task.get("checks", {}).items():
             if path in {one["path"] for one in other}:
-                ran.append(self.hands.run([*argv, str(beside / path)]))
+                ran.append(self.hands.run([*check["argv"], str(beside / path)]))
                 if ran[-1]["code"]:
-                    raise Wrong(f"{argv[0]} does not take {path}")
+                    raise Wrong(f"{check['by']} does not take {path}")
         self.note(prepared=[one["path"] for one in other], gone=gone, wanted=sorted(wanted))
         self.cut("prepared")
         return {"changes": len(other) + len(gone)}

@@ -99,6 +99,8 @@ class Light:
 
     def run(self, stop: threading.Event, patience: float = 0.05) -> None:
         """Do what it is told until `stop`; after its power was cut it is switched on again."""
+        if "no DHCP" in self.faults:
+            return
         if "silent" in self.faults:
             self.start().turn()
             return

@@ -42,7 +42,7 @@ def sessions(whole: halls.Hall, name: str) -> dict[str, int]:
 
 @pytest.fixture
 def patient(hall: Hall, monkeypatch: pytest.MonkeyPatch) -> Hall:
-    for name, seconds in (("SETTLES", 90), ("SOON", 1), ("LATER", 1)):
+    for name, seconds in (("SETTLES", 240), ("SOON", 1), ("LATER", 1)):
         monkeypatch.setattr(f"barrio.app.turns.{name}", seconds)
     return hall
 
@@ -64,6 +64,7 @@ def test_from_bare_to_handed_over_by_dhcp_and_the_programs_of_a_switch(patient: 
         assert whole.switches["leaf-t01"].ask("ping", "-c", "3", "-i", "0.2", "-I", str(here), str(far)).code == 0
         # Again, and nothing is touched: each session stands since then.
         stagings.begin(hall.desk, "tern", stagings.Wanted(at_once=6))
+        until(lambda: hall.told().staging.state != "runs", 240)
         hall.done()
         number = hall.told().staging.id
         for name in NAMES:

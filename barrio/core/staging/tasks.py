@@ -21,6 +21,14 @@ CHECKS: Mapping[str, tuple[str, ...]] = {
 }  # fmt: skip
 """What reads a file before it is put in place: a program and its words, before the file's own path. sshd looks for the table that it is to listen in,
 which a switch with nothing on it has not."""
+
+
+def reader(path: str) -> str:
+    """The program that reads a file before it is put in place, by its name."""
+    argv = CHECKS[path]
+    return argv[0] if argv[0] != "unshare" else "sshd"
+
+
 _ANEW = "etc/frr/daemons"
 """When other daemons are to run, FRRouting starts afresh and reads all of its files."""
 _APPLIES: tuple[tuple[tuple[str, ...], tuple[str, ...]], ...] = (
