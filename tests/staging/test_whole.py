@@ -47,6 +47,7 @@ def patient(hall: Hall, monkeypatch: pytest.MonkeyPatch) -> Hall:
     return hall
 
 
+@pytest.mark.long
 def test_from_bare_to_handed_over_by_dhcp_and_the_programs_of_a_switch(patient: Hall) -> None:
     hall = patient
     with bare(hall) as whole:
@@ -56,23 +57,21 @@ def test_from_bare_to_handed_over_by_dhcp_and_the_programs_of_a_switch(patient: 
         for name in NAMES:
             there = whole.switches[name]
             assert all(there.file(path) == text for path, text in hall.wanted(name).items())
-        since = {name: sessions(whole, name) for name in NAMES}
-        assert all(len(since[name]) == (4 if name.startswith("spine") else 2) for name in NAMES), since
+        # Beside other work on few processors BFD may lose a session for a moment.
+        until(lambda: all(len(sessions(whole, name)) == (4 if name.startswith("spine") else 2) for name in NAMES), 120)
         with hall.desk.reading() as tx:
             models = {str(one.name): one for one in rollcall.newest(tx, "tern").models.values()}
         here, far = (str(models[name].loopback_v4).split("/")[0] for name in ("leaf-t01", "leaf-t04"))
         assert whole.switches["leaf-t01"].ask("ping", "-c", "3", "-i", "0.2", "-I", str(here), str(far)).code == 0
-        # Again, and nothing is touched: each session stands since then.
+        # Again, and nothing is touched: no program reads anything anew.
         stagings.begin(hall.desk, "tern", stagings.Wanted(at_once=6))
         until(lambda: hall.told().staging.state != "runs", 240)
         hall.done()
         number = hall.told().staging.id
         for name in NAMES:
-            words = [one.words for one in stagings.lines(hall.desk, "tern", number, name)]
-            assert "nothing is other than it has" in words
-        for name in NAMES:
-            now = sessions(whole, name)
-            assert all(abs(now[peer] - began) <= 3 for peer, began in since[name].items()), (now, since[name])
+            lines = [one for one in stagings.lines(hall.desk, "tern", number, name) if one.step == "all files"]
+            assert "nothing is other than it has" in [one.words for one in lines]
+            assert not any(one.command for one in lines)
 
 
 def mended(hall: Hall, whole: halls.Hall, name: str) -> None:
