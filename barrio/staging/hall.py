@@ -25,7 +25,6 @@ from barrio.rehearsal.ground import Done, Ground, NoLab
 from barrio.rehearsal.kernel import lacks, whole_ground
 from barrio.rehearsal.room import Here
 from barrio.staging.gate import Gate
-from barrio.staging.init import DARK
 from barrio.staging.kea import own_leases
 
 _HERE = Path(__file__).parent
@@ -100,12 +99,6 @@ class Simulated:
         if done.code:
             raise NoLab(f"{self.bare.name} did not boot: {(self.ground.read(log) or '').strip()[-300:]}")
         self.process = int(done.out.split()[0])
-
-    def power_off(self) -> None:
-        """Take its power: everything that runs on it ends, and its ports go dark. What it has written stays."""
-        self.ground.stop(self._outer, 9)
-        self.ground.run("nsenter", f"--net=/run/netns/{self.namespace}", "sh", "-c", DARK)
-        self.process = 0
 
     def mend(self) -> None:
         """Take away the faults that were ordered of it, as whoever stands beside it would."""

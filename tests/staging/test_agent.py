@@ -7,7 +7,9 @@ import json
 import os
 import random
 import signal
+import socket
 import subprocess
+import sys
 import time
 import urllib.request
 from pathlib import Path
@@ -17,7 +19,10 @@ import pytest
 from barrio.app import rollcall, stagings
 from barrio.app.boot import NotLetIn, Signed
 from barrio.core.staging.boxes import box
-from barrio.staging.agent import Hands, Key, Wrong, put
+from barrio.staging import forward
+from barrio.staging.agent import Hands, Key, Server, Wrong, put
+from barrio.staging.gate import Gate
+from barrio.staging.simulate import LightKey
 from tests.processes import until
 from tests.staging.conftest import Hall
 
@@ -101,3 +106,28 @@ def test_what_openssl_does_not_do_is_said(tmp_path: Path, monkeypatch: pytest.Mo
     (tmp_path / "openssl").chmod(0o755)
     with pytest.raises(Wrong, match="openssl failed: no keys today"):
         Key(tmp_path)
+
+
+@pytest.mark.parametrize(("days", "answered"), [(2, True), (-1, False)])
+def test_nothing_is_asked_of_somebody_whose_certificate_has_ended(
+    hall: Hall, tmp_path: Path, days: int, answered: bool
+) -> None:
+    """By TLS through the gate of a simulated hall, as its switches come."""
+    gate = Gate(tmp_path, "127.0.0.1", hall.address, days)
+    (tmp_path / "trust.pem").write_bytes(gate.trust)
+    with socket.create_server(("127.0.0.1", 0)) as free:
+        port = free.getsockname()[1]
+    words = [sys.executable, forward.__file__, "127.0.0.1", str(port), str(gate.path)]
+    with subprocess.Popen(words) as forwarding:
+        try:
+            until(lambda: socket.socket().connect_ex(("127.0.0.1", port)) == 0, 10)
+            server = Server(f"https://127.0.0.1:{port}", LightKey(tmp_path), tmp_path, str(tmp_path / "trust.pem"))
+            if answered:
+                assert server.ask({"serial": "T-1"})["words"] == "waits to be let in"
+            else:
+                with pytest.raises(OSError, match="certificate has expired"):
+                    server.ask({"serial": "T-1"})
+                assert hall.knocking() == []
+        finally:
+            forwarding.terminate()
+            gate.close()
