@@ -390,6 +390,8 @@ class Agent:
         """Have the programs read what changed; what the first that does not take it says."""
         for one in _to_run(applies, set(changed)):
             ran.append(self.hands.run(one["argv"]))
+            if one.get("wrong") and one["wrong"] in ran[-1]["output"]:
+                return f"“{ran[-1]['command']}” says {one['wrong']}"
             if ran[-1]["code"]:
                 return f"“{ran[-1]['command']}” ended with {ran[-1]['code']}"
         return ""

@@ -24,7 +24,7 @@ def answers(faults: Collection[str], words: Sequence[str]) -> dict[str, Any] | N
     if "parser" in faults and words[0] == "vtysh" and "--dryrun" in words:
         return {**said, "output": "line 1: % Unknown command: routr bgp"}
     if "apply" in faults and words[0] == "ifreload":
-        return {**said, "output": "error: u1: cmd failed with Operation not supported"}
+        return {**said, "code": 0, "output": "error: u1: cmd failed with Operation not supported"}
     return None
 
 

@@ -153,7 +153,7 @@ def test_when_one_of_a_wave_does_not_take_its_files_all_of_it_go_back_and_then_g
         was.write_text("as it was\n")
     hall.admit(*NAMES)
     stagings.begin(hall.desk, "tern", stagings.Wanted(at_once=6))
-    assert "“ifreload --all” ended with 1; the old files are back" in hall.failed("leaf-t02")
+    assert "“ifreload --all” says error:; the old files are back" in hall.failed("leaf-t02")
     wave = {one.wave for one in hall.told().switches if one.name == "leaf-t02"}
     beside = [one.name for one in hall.told().switches if {one.wave} == wave]
     assert len(beside) > 1

@@ -46,6 +46,8 @@ _APPLIES: tuple[tuple[tuple[str, ...], tuple[str, ...]], ...] = (
     (("etc/rsyslog.d/40-fabric.conf",), ("systemctl", "restart", "rsyslog")),
 )
 """What reads files anew once they are in place, in this order: which files, and the command."""
+WRONG = "error:"
+"""What ifupdown2 prints of a line that it did not take, also where it ends as if all were well."""
 ASKED_FOR = frozenset(
     (
         "etc/frr/vtysh.conf",
@@ -59,14 +61,19 @@ ASKED_FOR = frozenset(
 """What is read each time that somebody needs it, so that nothing has to be told: files, and folders of such."""
 
 
-def applies(files: Iterable[str]) -> list[dict[str, list[str]]]:
+def applies(files: Iterable[str]) -> list[dict[str, Any]]:
     """What has a switch's files read anew, in this order: each a command, and the files `when` one of which changed. Its own units are enabled."""
     units = sorted(path for path in files if path.startswith("etc/systemd/"))
     services = [path for path in units if path.endswith(".service")]
     found = [*_APPLIES, *([(tuple(units), ("systemctl", "daemon-reload"))] if units else [])]
     found += [((path,), ("systemctl", "enable", "--now", path.rpartition("/")[2])) for path in services]
     return [
-        {"when": list(when), "argv": list(argv), "unless": [_ANEW] if when == ("etc/frr/frr.conf",) else []}
+        {
+            "when": list(when),
+            "argv": list(argv),
+            "unless": [_ANEW] if when == ("etc/frr/frr.conf",) else [],
+            "wrong": WRONG if argv[0] == "ifreload" else "",
+        }
         for when, argv in found
     ]
 
