@@ -38,6 +38,8 @@ class Config(BaseSettings):
 
     `listen` is an address of this machine. Off loopback Barrio wants TLS, of its own (`tls_certificate` and `tls_key`) or by a proxy
     before it (`proxies` names the addresses that it comes from), and `public`, the address that people open (`https://barrio.example`).
+    Switches that come by RFC 8572 show a certificate that one of `device_trust` (PEM) signed; what they are told is signed by `owner_key`, whose
+    `owner_certificate` has its chain (PEM); `anchor` (PEM) is what they know this server by, where their own system does not.
     With `second_factor` everybody needs one. A `provider` vouches for people beside passwords. Without `worker` a server leaves jobs to others (`barrio work`); `reach` is the address at which other workers reach this
     one, to rehearse on several machines. `log`
     says which requests have a line in the log: `slow` and broken ones, or `all`.
@@ -56,6 +58,10 @@ class Config(BaseSettings):
     tls_certificate: FilePath | None = None
     tls_key: FilePath | None = None
     proxies: list[IPvAnyAddress] = []
+    device_trust: FilePath | None = None
+    owner_certificate: FilePath | None = None
+    owner_key: FilePath | None = None
+    anchor: FilePath | None = None
     key_file: Path | None = None
     second_factor: bool = False
     provider: ProviderConfig | None = None
@@ -67,6 +73,10 @@ class Config(BaseSettings):
     def _is_safe(self) -> Config:
         if (self.tls_certificate is None) != (self.tls_key is None):
             raise ValueError("tls_certificate and tls_key go together")
+        if (self.owner_certificate is None) != (self.owner_key is None):
+            raise ValueError("owner_certificate and owner_key go together")
+        if self.device_trust is not None and self.tls_certificate is None:
+            raise ValueError("device_trust is for TLS of Barrio's own: name tls_certificate and tls_key")
         if self.listen.is_loopback:
             return self
         if self.tls_certificate is None and not self.proxies:

@@ -24,7 +24,7 @@ class Serving:
     def __init__(self, databases: Databases) -> None:
         self._databases = databases
         self._pool: Connections | None = None
-        self._app = make_app(None)
+        self.app = make_app(None)
         self._port = 0
         self._thread: threading.Thread | None = None
 
@@ -35,7 +35,7 @@ class Serving:
             return
         listener = socket.create_server(("127.0.0.1", self._port), backlog=64)
         self._port = listener.getsockname()[1]
-        config = uvicorn.Config(self._app, log_level="warning", access_log=False, timeout_graceful_shutdown=1)
+        config = uvicorn.Config(self.app, log_level="warning", access_log=False, timeout_graceful_shutdown=1)
         self._server = uvicorn.Server(config)
         self._thread = threading.Thread(target=self._server.run, args=([listener],), daemon=True)
         self._thread.start()
@@ -49,11 +49,11 @@ class Serving:
         """Go on with this database; it goes when another takes its place."""
         self.forget()
         self._pool = pool
-        self._app.state.house = House(pool)
+        self.app.state.house = House(pool)
 
     @property
     def house(self) -> House:
-        found: House = self._app.state.house
+        found: House = self.app.state.house
         return found
 
     def forget(self) -> None:

@@ -51,6 +51,7 @@ from barrio.api import (
     staging,
     starts,
     switches,
+    sztp,
     ways,
     whois,
 )  # fmt: skip
@@ -76,7 +77,7 @@ class Health(BaseModel):
 
 ROUTERS = (
     fabrics, output, crossings, switches, cabling, cablework, paper, racksheets, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
-    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides, rehearsals, staging, arriving, handover, boot,
+    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides, rehearsals, staging, arriving, handover, boot, sztp,
 )  # fmt: skip
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import base64
+from datetime import datetime
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Path, Query, Response
@@ -11,7 +13,7 @@ from pydantic import BaseModel, Field
 from barrio.api.boot import AGENT
 from barrio.api.desk import ERRORS, Reading, Staging
 from barrio.api.downloads import attachment, download
-from barrio.app import arriving
+from barrio.app import arriving, sztp
 from barrio.core.bundle import as_zip
 from barrio.core.errors import refuse
 from barrio.core.staging.floor import Floor
@@ -97,3 +99,59 @@ def take_medium(name: str, kind: Literal["zip", "iso"], said: MediumSaid, at: St
 def read_by_hand(name: str, switch: Annotated[str, Path(max_length=64)], at: Reading) -> PlainTextResponse:
     """What to copy and to run where a switch is brought up by hand, in its order."""
     return PlainTextResponse(arriving.by_hand_of(at, name, switch))
+
+
+class SztpSaid(BaseModel):
+    """The ownership voucher of a box (RFC 8366; CMS in DER, as base64), where it has one; with `word` a word is made that the box says by HTTP."""
+
+    voucher: Annotated[str, Field(max_length=40_000)] = ""
+    word: bool = False
+
+
+class SztpWord(BaseModel):
+    """The word that was made; it is shown once, and kept nowhere."""
+
+    word: str
+
+
+class SztpView(BaseModel):
+    """A box that may come by RFC 8572: until when its voucher holds, and what it reported last."""
+
+    switch: str
+    serial: str
+    word: bool
+    voucher: bool
+    voucher_expires_at: datetime | None
+    progress: str
+    seen_at: datetime | None
+
+
+@router.get("/sztp", operation_id="listSztp")
+def list_sztp(name: str, at: Reading) -> list[SztpView]:
+    """The boxes of a fabric that may come by RFC 8572."""
+    return [
+        SztpView(
+            switch=switch, serial=one.serial, word=one.secret is not None, voucher=one.voucher is not None,
+            voucher_expires_at=one.voucher_expires_at, progress=one.progress, seen_at=one.seen_at,
+        )
+        for switch, one in sztp.told(at, name)
+    ]  # fmt: skip
+
+
+@router.put("/sztp/{switch}", operation_id="allowSztp")
+def allow_sztp(
+    name: str, switch: Annotated[str, Path(max_length=64)], said: SztpSaid, at: Staging, response: Response
+) -> SztpWord:
+    """Let the box that is bound to a switch come by RFC 8572."""
+    response.headers["Cache-Control"] = "no-store"
+    try:
+        voucher = base64.b64decode(said.voucher, validate=True)
+    except ValueError:
+        raise refuse("sztp.voucher", "The voucher is no base64.", "voucher") from None
+    return SztpWord(word=sztp.allow(at, name, switch, voucher, said.word))
+
+
+@router.delete("/sztp/{switch}", operation_id="forbidSztp", status_code=204)
+def forbid_sztp(name: str, switch: Annotated[str, Path(max_length=64)], at: Staging) -> None:
+    """Let the box of a switch no longer come by RFC 8572."""
+    sztp.forbid(at, name, switch)

@@ -33,7 +33,7 @@ def is_here(authority: str) -> bool:
 
 _SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 _UNPRINTABLE = re.compile(r"[\x00-\x1f\x7f]")
-SIGNED = "/boot/v1/"
+BY_DEVICES = ("/boot/v1/", "/restconf/operations/", "/.well-known/host-meta")
 MOST_ADDRESS = 4096
 
 
@@ -74,8 +74,8 @@ class Guard:
 
     def _refusal(self, headers: dict[bytes, str], scope: Scope, most: int) -> ASGIApp | None:
         host, origin = headers.get(b"host", ""), headers.get(b"origin")
-        # Switches come by whatever name DHCP told them; each of their requests is signed by a key of its own.
-        by_name = is_here(host) or (self.public and host == self.public) or scope["path"].startswith(SIGNED)
+        # Switches come by whatever name DHCP told them; each of their requests is signed, or shows who they are.
+        by_name = is_here(host) or (self.public and host == self.public) or scope["path"].startswith(BY_DEVICES)
         if not by_name:
             names = f"{self.public}, 127.0.0.1 and localhost" if self.public else "127.0.0.1 and localhost"
             words = f"Barrio answers to {names} only. Open it by one of these names."

@@ -5,6 +5,7 @@ from __future__ import annotations
 import gc
 import signal
 import socket
+import ssl
 import sys
 import threading
 from collections.abc import Callable, Iterator
@@ -15,6 +16,7 @@ import uvicorn
 from psycopg_pool import PoolTimeout
 
 from barrio.api.app import make_app
+from barrio.api.peer import protocol
 from barrio.app import links
 from barrio.app.house import House
 from barrio.app.provider import Provider
@@ -25,6 +27,7 @@ from barrio.dev.demo import demo_links, load_demo
 from barrio.dev.folder import ClusterError
 from barrio.jobs.queue import bring_up
 from barrio.jobs.worker import Worker
+from barrio.sending.cms import Owner
 from barrio.store.database import Newer, bring_up_to_date, connect
 from barrio.store.pulse import Pulse
 from barrio.store.signing import OtherKey, keep_key
@@ -98,7 +101,10 @@ def _house(config: Config, cluster: Cluster | None) -> Iterator[House]:
         with connections.connection() as connection:
             keep_key(connection, keys.digest)
         with pulse:
-            house = House(connections, pulse, keys, config.second_factor, _provider(config), config.data.resolve())
+            owner = Owner(config.owner_certificate, config.owner_key, config.anchor)
+            house = House(
+                connections, pulse, keys, config.second_factor, _provider(config), config.data.resolve(), owner
+            )
             worker = Worker(house, reach=str(config.reach or "")).start() if config.worker else None
             try:
                 yield house
@@ -153,7 +159,8 @@ def _serve(house: House, listener: socket.socket, config: Config) -> None:
         uvicorn.Config(
             make_app(house, public=config.public, log_all=config.log == "all"), log_level="warning", access_log=False, timeout_graceful_shutdown=3,
             proxy_headers=bool(config.proxies), forwarded_allow_ips=[str(one) for one in config.proxies],
-            ssl_certfile=config.tls_certificate, ssl_keyfile=config.tls_key, server_header=False,
+            ssl_certfile=config.tls_certificate, ssl_keyfile=config.tls_key, server_header=False, http=protocol([str(one) for one in config.proxies]),
+            ssl_ca_certs=str(config.device_trust) if config.device_trust else None, ssl_cert_reqs=ssl.CERT_OPTIONAL if config.device_trust else ssl.CERT_NONE,
         )
     )  # fmt: skip
     threading.Thread(target=_say_when_ready, args=(server, address, _ways_in(house, config)), daemon=True).start()

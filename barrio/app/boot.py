@@ -14,7 +14,7 @@ from typing import Any
 from cryptography.exceptions import InvalidSignature
 from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PublicKey
 
-from barrio.app import rollcall, sent, turns
+from barrio.app import rollcall, sent, sztp, turns
 from barrio.app.house import House
 from barrio.app.transaction import Transaction
 from barrio.core.staging import boxes as sums
@@ -82,7 +82,9 @@ def ask(house: House, signed: Signed, said: Mapping[str, Any], address: str) -> 
                 f"it was let in as {known.box} and says now that it is {box}",
             )
             return turns.wait(turns.SELDOM, "was refused")
-        if knock.state == "waits" and rollcall.admit_by_rule(tx, knock):
+        if knock.state == "waits" and (
+            sztp.admit(tx, knock, str(said.get("word", ""))[:100]) or rollcall.admit_by_rule(tx, knock)
+        ):
             knock = boxes.find(tx.connection, signed.key) or knock
         if knock.state != "admitted" or knock.fabric is None:
             refused = knock.state == "refused"

@@ -25,6 +25,7 @@ from barrio.app.gate import Gate
 from barrio.app.provider import Provider
 from barrio.app.secret import Keys, Passwords
 from barrio.app.transaction import Known, PoolsGrow, Transaction
+from barrio.sending.cms import Owner
 from barrio.store import entries
 from barrio.store.database import Connection, Connections
 from barrio.store.entries import BARRIO, Author
@@ -47,8 +48,8 @@ class House:
     """All of one database. Many threads use one house. With a `pulse`, a lost database is said at once.
 
     Without `keys` it makes some for itself, so that what it seals is lost with it. With `second_factor` whoever has none may do nothing but
-    set one up. A `provider` vouches for people as well. What is
-    in `folder` can be made anew from the database at any time.
+    set one up. A `provider` vouches for people as well. The `owner` signs what devices of RFC 8572
+    are told. What is in `folder` can be made anew from the database at any time.
     """
 
     def __init__(
@@ -59,11 +60,13 @@ class House:
         second_factor: bool = False,
         provider: Provider | None = None,
         folder: Path | None = None,
+        owner: Owner | None = None,
     ) -> None:
         self.connections, self.pulse = connections, pulse
         self.keys = keys or Keys(token_bytes(32))
         self.passwords = Passwords()
         self.second_factor, self.provider = second_factor, provider
+        self.owner = owner or Owner()
         self.folder = folder or Path(tempfile.gettempdir()) / f"barrio-{getpid()}"
         self.ear = Ear(connections)
         self._occupancy = Occupancy()

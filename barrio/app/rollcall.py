@@ -115,7 +115,8 @@ def _planned_there(compiled: Compiled, knock: Knock) -> str:
     return max(names, key=lambda one: names[one], default="")
 
 
-def _switch(compiled: Compiled, name: str) -> Switch:
+def named(compiled: Compiled, name: str) -> Switch:
+    """A switch of an edition. Raises `Missing`."""
     found = next((one for one in compiled.staged if one.name == name), None)
     if found is None:
         raise Missing(f"There is no switch {name}.{nearest(name, (str(one.name) for one in compiled.staged))}")
@@ -126,7 +127,7 @@ def bind(desk: Desk, name: str, switch: str, box: Box) -> None:
     """Say which box a switch is. Raises `Missing`, and `Refused` (`box.taken`) for one that is another already or was taken out."""
 
     def work(tx: Transaction) -> None:
-        found = _switch(newest(tx, name), switch)
+        found = named(newest(tx, name), switch)
         _bind(tx, name, found, box)
 
     desk.writing(work)
@@ -144,7 +145,7 @@ def loosen(desk: Desk, name: str, switch: str) -> None:
     """Say no more which box a switch is; whoever was admitted as it waits again. Raises `Missing`."""
 
     def work(tx: Transaction) -> None:
-        found = _switch(newest(tx, name), switch)
+        found = named(newest(tx, name), switch)
         tx.act(Act("box loosened", name, note=str(found.name), topic="staging"))
         if not stored.loosen(tx.connection, name, found.key):
             raise Missing(f"Nothing is bound to {found.name}.")
@@ -159,7 +160,7 @@ def take_out(desk: Desk, name: str, switch: str, why: str) -> None:
         raise refuse("box.why", "Say why it is taken out; whoever finds the box later will want to know.", "why")
 
     def work(tx: Transaction) -> None:
-        found = _switch(newest(tx, name), switch)
+        found = named(newest(tx, name), switch)
         tx.act(Act("box taken out", name, note=f"{found.name}: {why}", topic="staging"))
         if not stored.retire(tx.connection, name, found.key, why):
             raise Missing(f"Nothing is bound to {found.name}, so there is nothing to take out.")
@@ -199,7 +200,7 @@ def take(desk: Desk, name: str, sheet: Sheet) -> int:
         new = [one for one in rows if one.outcome != "same"]
         tx.act(Act("delivery taken", name, note=f"{len(new)} boxes", topic="staging"))
         for row in new:
-            switch = _switch(compiled, row.switch)
+            switch = named(compiled, row.switch)
             stored.bind(tx.connection, Bound(name, switch.key, str(switch.name), row.box), tx.author.name)
         return len(new)
 
@@ -214,7 +215,7 @@ def admit(desk: Desk, name: str, key: bytes, switch: str) -> None:
 
     def work(tx: Transaction) -> None:
         compiled = newest(tx, name)
-        found, knock = _switch(compiled, switch), _knock(tx, key)
+        found, knock = named(compiled, switch), _knock(tx, key)
         if knock.state == "refused":
             raise refuse(
                 "knock.refused", f"{knock.box} was refused, and stays so: {knock.why or 'no reason was given'}.", "key"

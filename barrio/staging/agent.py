@@ -475,7 +475,11 @@ def main(words: str = "/etc/barrio-agent.json") -> None:
     place.mkdir(parents=True, exist_ok=True, mode=0o700)
     about = {
         **itself(),
-        **{name: said[name] for name in ("serial", "mac", "model", "airflow", "ports", "software") if name in said},
+        **{
+            name: said[name]
+            for name in ("serial", "mac", "model", "airflow", "ports", "software", "word")
+            if name in said
+        },
     }
     server = Server(awaited(said), Key(place), place, said.get("trust", ""))
     agent = Agent(server, place, Path(said.get("root", "/")), about, Hands(bool(said.get("light"))))

@@ -175,6 +175,11 @@ def shut_out(connection: Connection, fabric: str, keys: Sequence[str], why: str)
     )
 
 
+def forget(connection: Connection, fabric: str, key: str) -> None:
+    """Forget whoever was admitted as a switch."""
+    connection.execute("delete from knocks where fabric = %s and switch = %s and state = 'admitted'", [fabric, key])
+
+
 def knock_again(connection: Connection, fabric: str, key: str) -> None:
     """Have whoever was admitted as a switch wait again."""
     connection.execute(

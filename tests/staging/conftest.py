@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
@@ -36,6 +36,11 @@ class Hall:
     def seal(self) -> None:
         reviews.set_rule(self.desk, "tern", 0, [])
         editions.seal(self.desk, "tern", drafts.version(self.desk, "tern"), "as cabled")
+
+    def write(self, change: Callable[[str], str]) -> None:
+        """Change the brief, and seal it."""
+        drafts.save(self.desk, "tern", drafts.version(self.desk, "tern"), change, "a change")
+        editions.seal(self.desk, "tern", drafts.version(self.desk, "tern"), "as changed")
 
     def light(
         self,

@@ -62,6 +62,7 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
             "014_lent",
             "015_staging",
             "016_staged",
+            "017_sztp",
         ]
         and bring_up_to_date(pool) == []
     )
