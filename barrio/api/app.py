@@ -25,6 +25,7 @@ from barrio.api import (
     growth,
     handover,
     hostsheets,
+    images,
     jobs,
     lines,
     numbers,
@@ -77,11 +78,11 @@ class Health(BaseModel):
 
 ROUTERS = (
     fabrics, output, crossings, switches, cabling, cablework, paper, racksheets, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
-    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides, rehearsals, staging, arriving, handover, boot, sztp,
+    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides, rehearsals, staging, arriving, handover, images, boot, sztp,
 )  # fmt: skip
 
 
-BESIDE = (fabrics.ended_router, reviews.waiting_router)
+BESIDE = (fabrics.ended_router, reviews.waiting_router, images.boot)
 """Routes that stand beside those of their fabrics."""
 
 

@@ -20,7 +20,9 @@ from barrio.api.problems import REQUEST, answer, broken
 HERE = frozenset({"127.0.0.1", "localhost", "::1"})
 MOST_BODY = 1_000_000
 MOST_IMPORT = 20_000_000
-"""Sheets of links and of numbers are larger than anything else that is sent."""
+"""Sheets of links and of numbers are larger than most of what is sent."""
+MOST_SOFTWARE = 8 << 30
+_SOFTWARE = re.compile(r"/api/v1/fabrics/[^/]+/staging/images/[^/]+")
 
 
 def is_here(authority: str) -> bool:
@@ -60,7 +62,8 @@ class Guard:
                 "/git-receive-pack",
             )
         )
-        refusal = _malformed(scope) or self._refusal(headers, scope, MOST_IMPORT if sheet else MOST_BODY)
+        most = MOST_SOFTWARE if _SOFTWARE.fullmatch(scope["path"]) else MOST_IMPORT if sheet else MOST_BODY
+        refusal = _malformed(scope) or self._refusal(headers, scope, most)
         answering = _Answering(send)
         try:
             await watched(refusal or self.app)(scope, receive, answering)

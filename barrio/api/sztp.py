@@ -12,7 +12,7 @@ from barrio.api.boot import AGENT
 from barrio.api.desk import house_of
 from barrio.api.peer import serial_of
 from barrio.app import sztp
-from barrio.app.sztp import NotKnown, NothingYet, Shown
+from barrio.app.sztp import NothingYet, NotKnown, Shown
 from barrio.core.errors import Refused
 from barrio.core.staging import sztp as shapes
 from barrio.core.staging.sztp import Encoding

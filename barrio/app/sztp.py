@@ -30,7 +30,7 @@ from barrio.core.staging.steps import CONFIRM, SECONDS
 from barrio.core.staging.sztp import Asked, Encoding, Reported
 from barrio.core.structure.parts import Switch
 from barrio.sending.cms import NoOwner, plain, voucher
-from barrio.store import boxes, editions, ways
+from barrio.store import boxes, editions, images, ways
 from barrio.store import stagings as stored
 from barrio.store import sztp as kept
 from barrio.store.boxes import Knock
@@ -141,7 +141,8 @@ def ask(
         elif any(path.startswith("etc/") for path in compiled.files(switch.key)):
             document = _with_agent(tx, house, one, where, agent)
         else:
-            document = _with_all(tx, house, one, compiled, switch, said, address)
+            image = _image(tx, one, compiled, switch, said, where)
+            document = _with_all(tx, house, one, switch, said, address, image)
         return sztp.encode(_packed(house, one, document, said.signed, encoding), encoding)
 
     return house.writing(work)
@@ -240,8 +241,17 @@ def admit(tx: Transaction, knock: Knock, word: str) -> bool:
     return True
 
 
+def _image(
+    tx: Transaction, one: Ready, compiled: Compiled, switch: Switch, said: Asked, where: str
+) -> sztp.Image | None:
+    """The software that a device is to run, where it runs another and there is such."""
+    wanted = str(compiled.models[switch.key].common.software)
+    found = images.wanted(tx.connection, one.fabric, wanted, switch.type.id) if wanted != said.software else None
+    return sztp.Image(wanted, f"{where}/boot/v1/images/{found.digest.hex()}", found.digest) if found else None
+
+
 def _with_all(
-    tx: Transaction, house: House, one: Ready, compiled: Compiled, switch: Switch, said: Asked, address: str
+    tx: Transaction, house: House, one: Ready, switch: Switch, said: Asked, address: str, image: sztp.Image | None
 ) -> dict[str, object]:
     """All of a switch's configuration, once it is its turn. Raises `NothingYet`."""
     key = hashlib.sha256(f"{AUTHOR} {one.serial}".encode()).digest()
@@ -265,7 +275,7 @@ def _with_all(
     seconds = SECONDS["software"]
     words = "takes its configuration by RFC 8572"
     stored.move(tx.connection, staging.id, one.switch, "all files", "works", words, CONFIRM, seconds)
-    return sztp.onboarding(None, configuration({path: texts[digest] for path, digest in wanted.items()}), b"", b"")
+    return sztp.onboarding(image, configuration({path: texts[digest] for path, digest in wanted.items()}), b"", b"")
 
 
 def configuration(files: Mapping[str, bytes]) -> bytes:

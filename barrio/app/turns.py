@@ -12,10 +12,10 @@ from barrio.app.secret import Keys
 from barrio.app.transaction import Transaction
 from barrio.core import Compiled, Refused
 from barrio.core.staging import boxes as sums
-from barrio.core.staging import steps, tasks
-from barrio.core.staging.steps import BACK, COMMIT, CONFIRM, HOLD, PREPARE, SECONDS, SETTLES
+from barrio.core.staging import software, steps, tasks
+from barrio.core.staging.steps import BACK, COMMIT, CONFIRM, HOLD, INSTALLED, PREPARE, SECONDS, SETTLES
 from barrio.rehearsal.asking import real
-from barrio.store import editions
+from barrio.store import editions, images
 from barrio.store import stagings as stored
 from barrio.store.boxes import Knock
 from barrio.store.stagings import Staged, Staging
@@ -97,18 +97,7 @@ def _task(tx: Transaction, keys: Keys, one: Staging, mine: Staged, knock: Knock)
     compiled, files = files_of(tx, keys, one, mine)
     model = compiled.models[mine.switch]
     if mine.step == "software":
-        has, wanted = str(knock.said.get("software", "")), str(model.common.software)
-        told = list(sums.faults(compiled, compiled.structure.by_key[mine.switch], told_of(knock)))
-        if told:
-            stagings.fail(tx, one, mine, "; ".join(told))
-        elif wanted and has and has != wanted:
-            stagings.fail(
-                tx, one, mine, f"it has software {has}, and {wanted} is wanted; install that, then try it again"
-            )
-        else:
-            words = f"it has {has or 'what it came with'}" + ("" if wanted else "; the brief asks for none")
-            _pass(tx, one, mine, words)
-        return None
+        return _software(tx, one, mine, compiled, knock)
     if mine.step == "first boot":
         files = {path: digest for path, digest in files.items() if path in _first(compiled, mine.switch)}
         if not files:
@@ -129,6 +118,32 @@ def _task(tx: Transaction, keys: Keys, one: Staging, mine: Staged, knock: Knock)
         asked = real.commands(compiled, mine.switch, _there(tx, one))
         return {"id": id_of(one, mine), "do": "look", "commands": tasks.look(model) + asked, "files": list(files)}
     return {"id": id_of(one, mine), "do": "run", "commands": [list(tasks.SAVE)]}
+
+
+def _software(tx: Transaction, one: Staging, mine: Staged, compiled: Compiled, knock: Knock) -> dict[str, Any] | None:
+    """Have a switch install what the brief asks for, once it is known to be the right box; nothing where it has it, or where it cannot."""
+    switch = compiled.structure.by_key[mine.switch]
+    has, wanted = str(knock.said.get("software", "")), str(compiled.models[mine.switch].common.software)
+    told = list(sums.faults(compiled, switch, told_of(knock)))
+    if told:
+        stagings.fail(tx, one, mine, "; ".join(told))
+        return None
+    image = images.wanted(tx.connection, one.fabric, wanted, switch.type.id) if wanted and has != wanted else None
+    if mine.task == INSTALLED and has != wanted:
+        stagings.fail(tx, one, mine, f"software {wanted} was installed, and it still says that it has {has or 'none'}")
+    elif image is not None:
+        words = f"fetches and installs software {wanted}, {software.size(image.size)}"
+        if mine.words != words:
+            seconds = SECONDS["software"]
+            stored.move(tx.connection, one.id, mine.switch, mine.step, "works", words, mine.task, seconds)
+        return {"id": id_of(one, mine), "do": "software", "version": wanted, "sha256": image.digest.hex()}
+    elif wanted and has and has != wanted:
+        words = f"it has software {has}, and {wanted} is wanted. Bring {wanted} for {switch.type.id} (barrio stage image), or install it, then try it again"
+        stagings.fail(tx, one, mine, words)
+    else:
+        words = f"it has {has or 'what it came with'}" + ("" if wanted else "; the brief asks for none")
+        _pass(tx, one, mine, words)
+    return None
 
 
 def _first(compiled: Compiled, switch: str) -> set[str]:
@@ -192,6 +207,11 @@ def _take(tx: Transaction, keys: Keys, one: Staging, mine: Staged, report: Mappi
         return True
     if mine.task == BACK:
         _back(tx, one, mine)
+        return True
+    if mine.step == "software":
+        words = f"installed; {'starts anew' if report.get('reboot') else 'no new start is needed'}"
+        stored.log(tx.connection, one.id, mine.switch, mine.step, words)
+        stored.move(tx.connection, one.id, mine.switch, mine.step, "works", words, INSTALLED, SECONDS[mine.step])
         return True
     if mine.task == PREPARE:
         changes = report.get("changes")

@@ -8,7 +8,7 @@ from typing import Annotated, Any
 
 import typer
 
-from barrio.cli import arriving, sztp
+from barrio.cli import arriving, images, sztp
 from barrio.cli.asking import HERE, As, At, Format, ask, show
 from barrio.core.staging.boxes import scanned
 
@@ -211,5 +211,7 @@ app.command("ways")(arriving.ways)
 app.command("dhcp")(arriving.dhcp)
 app.command("record")(arriving.record)
 app.command("medium")(arriving.medium)
+app.command("image")(images.image)
+app.command("images")(images.images)
 app.command("sztp")(sztp.sztp)
 app.command("by-hand")(arriving.by_hand)

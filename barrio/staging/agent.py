@@ -32,7 +32,7 @@ from collections.abc import Callable, Iterable, Mapping
 from pathlib import Path
 from typing import Any
 
-ASK, FILES = "/boot/v1/ask", "/boot/v1/files"
+ASK, FILES, IMAGES = "/boot/v1/ask", "/boot/v1/files", "/boot/v1/images"
 AT_ONCE = 64
 """Files that are fetched by one request."""
 MOST_OUTPUT = 20_000
@@ -40,6 +40,11 @@ BETWEEN, TRIES = 2.0, 4
 """Seconds until it tries again to reach Barrio, and how often it tries to fetch files."""
 APPLIES = 300
 """Seconds that programs may take to read new files, before the old ones come back."""
+INSTALLS = 1500
+"""Seconds that software may take to be installed."""
+REBOOT = Path("/run/reboot-required")
+"""What Debian's packages leave where the machine has to start anew."""
+PIECE = 1 << 20
 REACH, ANSWER = 10.0, 60.0
 """Seconds within which a connection stands, and an answer comes."""
 
@@ -153,6 +158,28 @@ class Server:
             if hashlib.sha256(content).hexdigest() != digest:
                 raise Wrong(f"a file came otherwise than it was sent: its digest is not {digest[:12]}…")
         return found
+
+    def image(self, digest: str, place: Path) -> None:
+        """Software by its SHA-256, from where it was left. Raises `Wrong` when it came otherwise, and `OSError` as `ask`."""
+        there = place.stat().st_size if place.is_file() else 0
+        line = self._connect()
+        try:
+            line.request("GET", f"{IMAGES}/{digest}", headers={"Range": f"bytes={there}-"})
+            answer = line.getresponse()
+            if answer.status not in (206, 416):
+                raise OSError(f"it answered {answer.status}: {answer.read(200).decode(errors='replace')}")
+            with place.open("ab") as file:
+                while answer.status == 206 and (part := answer.read(PIECE)):
+                    file.write(part)
+        except http.client.HTTPException as error:
+            raise ConnectionError(str(error) or type(error).__name__) from error
+        finally:
+            line.close()
+        with place.open("rb") as file:
+            found = hashlib.file_digest(file, "sha256").hexdigest()
+        if found != digest:
+            place.unlink()
+            raise Wrong(f"the software came otherwise than it was sent: its digest is not {digest[:12]}…")
 
     def _send(self, method: str, path: str, body: bytes) -> bytes:
         kept = self._line is not None
@@ -273,11 +300,16 @@ class Agent:
         if task["do"] == "wait":
             return float(task["seconds"])
         self.note(report=self._done(task))
+        if self.journal["report"].get("reboot"):
+            self.hands.run(["systemctl", "reboot"])
+            return BETWEEN
         return 0.0
 
     def _about(self) -> dict[str, Any]:
         """What it says of itself; until it is let in also whom it hears, so that people see where it is plugged in."""
-        return self.about if self.journal.get("known") else {**self.about, "neighbours": self.hands.hears()}
+        kept = self.place / "software"
+        about = {**self.about, "software": kept.read_text()} if kept.is_file() else self.about
+        return about if self.journal.get("known") else {**about, "neighbours": self.hands.hears()}
 
     def _done(self, task: Mapping[str, Any]) -> dict[str, Any]:
         ran: list[Ran] = []
@@ -289,6 +321,8 @@ class Agent:
 
     def _do(self, task: Mapping[str, Any], ran: list[Ran]) -> dict[str, Any]:
         do = task["do"]
+        if do == "software":
+            return self._software(task, ran)
         if do == "prepare":
             return self._prepare(task, ran)
         if do == "commit":
@@ -307,6 +341,33 @@ class Agent:
                     raise Wrong(f"“{ran[-1]['command']}” ended with {ran[-1]['code']}")
             return {}
         raise Wrong(f"this agent does not know how to {do}; give it a newer one")
+
+    def _software(self, task: Mapping[str, Any], ran: list[Ran]) -> dict[str, Any]:
+        """Fetch software and install it, as its own `install` does; start anew where that asks for it. Done twice it does no harm: its packages are there."""
+        packed, place = self.place / "software.tar", self.place / "installing"
+        for tries in range(TRIES):
+            try:
+                self.server.image(task["sha256"], packed)
+                break
+            except OSError:
+                if tries == TRIES - 1:
+                    raise
+                time.sleep(BETWEEN)
+        self.cut("software fetched")
+        shutil.rmtree(place, ignore_errors=True)
+        place.mkdir()
+        install = ["sh", "-c", 'cd "$0" && exec sh ./install', str(place)]
+        for argv in (["tar", "--extract", "--file", str(packed), "--directory", str(place)], install):
+            ran.append(self.hands.run(argv, INSTALLS))
+            if ran[-1]["code"]:
+                raise Wrong(
+                    f"software {task['version']} was not installed: “{ran[-1]['command'][:40]}” ended with {ran[-1]['code']}"
+                )
+        self.cut("software installed")
+        put(self.place / "software", task["version"].encode())
+        shutil.rmtree(place, ignore_errors=True)
+        packed.unlink()
+        return {"reboot": not self.hands.light and REBOOT.exists()}
 
     def _digest(self, path: str) -> str:
         place = self.root / path

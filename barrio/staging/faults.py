@@ -12,7 +12,17 @@ from typing import Any
 FAULTS = (
     "wrong serial", "wrong model", "wrong airflow", "no DHCP", "power", "cut off", "download", "parser", "apply", "lock-out", "crossed", "slow", "silent",
 )  # fmt: skip
-MOMENTS = ("fetched", "prepared", "committing", "half in place", "in place", "committed", "half back")
+MOMENTS = (
+    "software fetched",
+    "software installed",
+    "fetched",
+    "prepared",
+    "committing",
+    "half in place",
+    "in place",
+    "committed",
+    "half back",
+)
 """The moments of a task at which its power can go."""
 SLOW = 0.2
 """Seconds that each command of a slow one takes more."""

@@ -51,13 +51,14 @@ class Hall:
         away: float = 0,
         hears: tuple[str, str] = ("", ""),
         folder: str = "",
+        **about: str,
     ) -> Light:
         """Switch a light one on, in the place of a switch, with the serial that this is bound to."""
         said = serial or number(name)
         one = Light(
             self.address,
             self.folder / (folder or said),
-            {"serial": said},
+            {"serial": said, **about},
             set(faults),
             list(moments),
             away=away,

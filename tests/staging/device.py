@@ -125,7 +125,7 @@ class Device:
         assert answer.status_code == 200, answer.text
         assert answer.headers["content-type"] == f"application/yang-data+{self.encoding}"
         if self.encoding == "json":
-            found = {name: value for name, value in answer.json()["ietf-sztp-bootstrap-server:output"].items()}
+            found = dict(answer.json()["ietf-sztp-bootstrap-server:output"])
         else:
             found = {one.tag.removeprefix(NAMESPACE): one.text for one in xml.fromstring(answer.content)}
         conveyed = base64.b64decode(found["conveyed-information"])

@@ -63,6 +63,7 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
             "015_staging",
             "016_staged",
             "017_sztp",
+            "018_images",
         ]
         and bring_up_to_date(pool) == []
     )

@@ -20,6 +20,8 @@ SETTLES = 90
 PREPARE, COMMIT, CONFIRM, HOLD, BACK = "prepare", "commit", "confirm", "hold", "back"
 """The parts of the step in which all files are put in place: each prepares, those of a wave commit together, each confirms from its new files and holds
 until all of the wave have; when one fails to, all of them go back."""
+INSTALLED = "installed"
+"""The part of the step of software in which it was installed, and is to show."""
 IN_PLACE = (CONFIRM, HOLD)
 """The parts in which a switch's new files are in place and its old ones are kept."""
 
