@@ -17,6 +17,7 @@ from barrio.api import (
     catalogue,
     comparing,
     crossings,
+    draining,
     editions,
     events,
     fabrics,
@@ -78,7 +79,7 @@ class Health(BaseModel):
 
 ROUTERS = (
     fabrics, output, crossings, switches, cabling, cablework, paper, racksheets, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
-    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides, rehearsals, staging, arriving, handover, images, boot, sztp,
+    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides, rehearsals, staging, arriving, draining, handover, images, boot, sztp,
 )  # fmt: skip
 
 

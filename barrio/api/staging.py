@@ -13,7 +13,7 @@ from starlette.concurrency import run_in_threadpool
 from barrio.api.desk import ERRORS, Reading, Staging, Unboxing
 from barrio.api.downloads import WORKBOOK, upload
 from barrio.api.paging import PAGED, Paged
-from barrio.app import rollcall, stagings
+from barrio.app import draining, rollcall, stagings
 from barrio.app.rollcall import Answered, Knocking
 from barrio.app.stagings import Told, Wanted
 from barrio.core.errors import refuse
@@ -72,6 +72,12 @@ class BoxSaid(BaseModel):
 
 class Why(BaseModel):
     why: Words = ""
+
+
+class Out(Why):
+    """`even_so` takes one out that is alive and was not drained."""
+
+    even_so: bool = False
 
 
 class DeliveryRow(BaseModel):
@@ -164,9 +170,9 @@ def loosen_box(name: str, switch: Name, at: Unboxing) -> None:
 
 
 @router.post("/roll/{switch}/out", operation_id="takeBoxOut", status_code=204)
-def take_box_out(name: str, switch: Name, said: Why, at: Staging) -> None:
+def take_box_out(name: str, switch: Name, said: Out, at: Staging) -> None:
     """Take a switch's box out for good: it never comes back by itself, and another may take its place."""
-    rollcall.take_out(at, name, switch, said.why)
+    draining.take_out(at, name, switch, said.why, said.even_so)
 
 
 @router.post("/back", operation_id="letBoxBack", status_code=204)

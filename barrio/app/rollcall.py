@@ -154,19 +154,15 @@ def loosen(desk: Desk, name: str, switch: str) -> None:
     desk.writing(work)
 
 
-def take_out(desk: Desk, name: str, switch: str, why: str) -> None:
+def taken_out(tx: Transaction, name: str, switch: str, why: str) -> None:
     """Take the box of a switch out, which then never comes back by itself; another may take its place. Raises `Missing`, and `Refused` (`box.why`)."""
     if not why.strip():
         raise refuse("box.why", "Say why it is taken out; whoever finds the box later will want to know.", "why")
-
-    def work(tx: Transaction) -> None:
-        found = named(newest(tx, name), switch)
-        tx.act(Act("box taken out", name, note=f"{found.name}: {why}", topic="staging"))
-        if not stored.retire(tx.connection, name, found.key, why):
-            raise Missing(f"Nothing is bound to {found.name}, so there is nothing to take out.")
-        stored.shut_out(tx.connection, name, [found.key], why)
-
-    desk.writing(work)
+    found = named(newest(tx, name), switch)
+    tx.act(Act("box taken out", name, note=f"{found.name}: {why}", topic="staging"))
+    if not stored.retire(tx.connection, name, found.key, why):
+        raise Missing(f"Nothing is bound to {found.name}, so there is nothing to take out.")
+    stored.shut_out(tx.connection, name, [found.key], why)
 
 
 def let_back(desk: Desk, name: str, box: Box) -> None:

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from datetime import UTC, datetime
 from typing import Any
 
-from barrio.app import kept, sent, stagings
+from barrio.app import draining, kept, sent, stagings
 from barrio.app.rollcall import told_of
 from barrio.app.secret import Keys
 from barrio.app.transaction import Transaction
@@ -40,9 +40,12 @@ def turn(tx: Transaction, keys: Keys, knock: Knock, said: Mapping[str, Any]) -> 
     report = said.get("report")
     name = knock.fabric or ""
     one = stored.under_way(tx.connection, name)
+    mine = stored.one(tx.connection, one.id, knock.switch) if one else None
+    drained = draining.turn(tx, knock, said) if mine is None or mine.state != "works" else None
+    if drained is not None:
+        return drained
     if one is None:
-        return wait(SELDOM, "nothing is staged now")
-    mine = stored.one(tx.connection, one.id, knock.switch)
+        return wait(LATER if draining.wants(tx, name) else SELDOM, "nothing is staged now")
     if mine is None:
         return wait(SELDOM, "is not in this staging")
     late = stored.due(tx.connection, one.id, OFTEN)

@@ -8,7 +8,7 @@ from typing import Annotated, Any
 
 import typer
 
-from barrio.cli import arriving, images, sztp
+from barrio.cli import arriving, draining, images, sztp
 from barrio.cli.asking import HERE, As, At, Format, ask, show
 from barrio.core.staging.boxes import scanned
 
@@ -52,10 +52,11 @@ def replace(
     fabric: Fabric,
     switch: Switch,
     why: Annotated[str, typer.Option(help="Why the old box is taken out.")],
+    even_so: Annotated[bool, typer.Option("--even-so", help="Also when it is alive and was not drained.")] = False,
     at: At = HERE,
 ) -> None:
     """Take a switch's box out for good, so that another may take its place."""
-    ask("POST", at, f"/fabrics/{fabric}/staging/roll/{switch}/out", json={"why": why})
+    ask("POST", at, f"/fabrics/{fabric}/staging/roll/{switch}/out", json={"why": why, "even_so": even_so})
     typer.echo(
         f"The box of {switch} is out, and never comes back by itself. Bind the new one, plug it in, and let it in."
     )
@@ -211,6 +212,9 @@ app.command("ways")(arriving.ways)
 app.command("dhcp")(arriving.dhcp)
 app.command("record")(arriving.record)
 app.command("medium")(arriving.medium)
+app.command("drain")(draining.drain)
+app.command("undrain")(draining.undrain)
+app.command("page")(draining.page)
 app.command("image")(images.image)
 app.command("images")(images.images)
 app.command("sztp")(sztp.sztp)

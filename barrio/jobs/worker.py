@@ -22,6 +22,7 @@ from procrastinate import JobContext
 from barrio.app import door
 from barrio.app.desk import Actor, Desk
 from barrio.app.drafts import load
+from barrio.app.draining import settle_all
 from barrio.app.gate import Busy
 from barrio.app.house import House
 from barrio.app.leaving import LEFT, Left
@@ -125,6 +126,7 @@ class Worker:
                 await asyncio.to_thread(send_due, self._house)
             with suppress(psycopg.Error, Unreachable):
                 await asyncio.to_thread(advance_all, self._house)
+                await asyncio.to_thread(settle_all, self._house)
 
     def _put_forgotten(self) -> None:
         with self._house.alone() as connection:

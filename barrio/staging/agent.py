@@ -419,7 +419,8 @@ class Agent:
         if self.journal.get("set") != task["set"]:
             # What one staging changes can be put back as a whole, also once it was confirmed.
             shutil.rmtree(self.place / "old", ignore_errors=True)
-            self.note(set=task["set"], touched=[], was=self.journal.get("mine", []))
+            was, by = self.journal.get("mine", []), self.journal.get("device", "")
+            self.note(set=task["set"], touched=[], was=was, by=by)
         new = [path for path in changed if path not in self.journal["touched"]]
         self._save_old(new)
         touched = [*self.journal["touched"], *new]
@@ -482,8 +483,11 @@ class Agent:
             self.cut("half back")
         there = {path for path in touched if (self.root / path).exists()}
         ran += [self.hands.run(one["argv"]) for one in _to_run(self.journal.get("applies", []), there)]
+        # With the old files Barrio is reached in the old way.
+        self.server.device = self.journal.get("by", "")
         self.server.hang_up()
-        self.note(deadline=None, committed=None, set=None, touched=[], mine=self.journal.get("was", []))
+        was = self.journal.get("was", [])
+        self.note(deadline=None, committed=None, set=None, touched=[], mine=was, device=self.server.device)
 
 
 def _to_run(applies: Iterable[Mapping[str, Any]], changed: set[str]) -> list[Mapping[str, Any]]:

@@ -47,9 +47,9 @@ class LightKey:
 class LightHands(Hands):
     """Runs nothing, and answers as if: a parser that was ordered to refuses; neighbours are those that the order says."""
 
-    def __init__(self, faults: set[str], hears: tuple[str, str] = ("", "")) -> None:
+    def __init__(self, faults: set[str], hears: tuple[str, str], told: Mapping[str, str], ran: list[str]) -> None:
         super().__init__(light=True)
-        self.faults, self._hears = faults, hears
+        self.faults, self._hears, self._told, self._ran = faults, hears, told, ran
 
     def hears(self) -> list[dict[str, str]]:
         switch, port = self._hears
@@ -60,14 +60,17 @@ class LightHands(Hands):
         if "slow" in self.faults:
             time.sleep(SLOW)
         found = answers(self.faults, words)
+        said = " ".join(words)
+        self._ran.append(said)
         crossed = "crossed" in self.faults and words[0] == "lldpcli"
-        return found or {"command": " ".join(words), "code": 0, "output": somebody_else() if crossed else ""}
+        output = somebody_else() if crossed else self._told.get(said, "")
+        return found or {"command": said, "code": 0, "output": output}
 
 
 @dataclass
 class Light:
     """A light switch: what it says of itself, where its folder is, and the faults that were ordered of it. `moments` are those at which its power goes, each
-    once, for `away` seconds; `times` says how often it went. It `hears` one neighbour: a switch and a port."""
+    once, for `away` seconds; `times` says how often it went. It `hears` one neighbour: a switch and a port; `answers` are what commands print, and `ran` those that ran."""
 
     server: str
     folder: Path
@@ -78,6 +81,8 @@ class Light:
     times: int = 0
     away: float = 0
     hears: tuple[str, str] = ("", "")
+    answers: dict[str, str] = field(default_factory=dict)
+    ran: list[str] = field(default_factory=list)
 
     def start(self) -> Agent:
         """Switch it on: everything that it knows is what it kept."""
@@ -89,8 +94,9 @@ class Light:
             about["model"] = "a model that nobody planned"
         if "wrong airflow" in self.faults:
             about["airflow"] = "sideways"
+        hands = LightHands(self.faults, self.hears, self.answers, self.ran)
         server = _Line(self, LightKey(self.folder))
-        return Agent(server, self.folder, self.folder / "root", about, LightHands(self.faults, self.hears), self._cut)
+        return Agent(server, self.folder, self.folder / "root", about, hands, self._cut)
 
     def _cut(self, where: str) -> None:
         if where in self.moments:

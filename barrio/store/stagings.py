@@ -256,3 +256,13 @@ def seconds_of(connection: Connection, staging: int) -> tuple[int, float]:
         [staging],
     ).fetchone()
     return (0, 0.0) if row is None else (int(row[0]), float(row[1]))
+
+
+def handed_over_with(connection: Connection, fabric: str, switch: str) -> int | None:
+    """The edition (by number) that a switch was handed over with last."""
+    row = connection.execute(
+        "select edition from staged join stagings on stagings.id = staged.staging where fabric = %s and switch = %s and step = 'handed over' "
+        "and staged.state = 'done' order by stagings.id desc limit 1",
+        [fabric, switch],
+    ).fetchone()
+    return None if row is None else int(row[0])

@@ -59,7 +59,7 @@ def operations(api: TestClient) -> list[tuple[str, str, str, str]]:
     """Every operation: (its id, its method, an address of it, the right it needs)."""
     document = api.get("/api/v1/openapi.json").json()
     filled = {"name": "marlin", "switch": "leaf-r01a", "pool": "none", "kind": "zip", "reservation": 0, "grant": 0,
-              "deed": 0, "person": "nobody", "team": "none", "token": "none", "session": 0, "model": "none", "job": 0, "key": "none", "setting": "services.ntp", "number": 0, "secret": "none", "rack": "r01", "label": "M-0001", "end": "a", "revision": 1, "outlet": 1, "delivery": "00000000-0000-0000-0000-000000000000", "voice": 1, "comment": 1, "question": "sessions", "drill": "none", "knock": "A" * 43, "program": "kea4", "version": "1"}  # fmt: skip
+              "deed": 0, "person": "nobody", "team": "none", "token": "none", "session": 0, "model": "none", "job": 0, "key": "none", "setting": "services.ntp", "number": 0, "secret": "none", "rack": "r01", "label": "M-0001", "end": "a", "revision": 1, "outlet": 1, "delivery": "00000000-0000-0000-0000-000000000000", "voice": 1, "comment": 1, "question": "sessions", "drill": "none", "knock": "A" * 43, "program": "kea4", "version": "1", "errand": "replace"}  # fmt: skip
     return [
         (said["operationId"], method, path.format(**filled), said.get("x-right", ""))
         for path, methods in document["paths"].items()

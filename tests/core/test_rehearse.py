@@ -16,9 +16,9 @@ from hypothesis import strategies as st
 from barrio.core import Compiled, Refused, compile
 from barrio.core.brief.document import read
 from barrio.core.brief.model import Brief
+from barrio.core.paths import neighbours, widths
 from barrio.core.rehearse import losses
 from barrio.core.rehearse.parting import MOST, parts
-from barrio.core.rehearse.paths import neighbours, widths
 from barrio.core.rehearse.slices import Wish, choose
 from barrio.core.rehearse.stations import machines, reaches, stranger
 from tests.conftest import briefs, tries

@@ -20,7 +20,7 @@ from barrio.app import rollcall, stagings
 from barrio.app.boot import NotLetIn, Signed
 from barrio.core.staging.boxes import box
 from barrio.staging import forward
-from barrio.staging.agent import Hands, Key, Server, Wrong, put
+from barrio.staging.agent import Agent, Hands, Key, Server, Wrong, put
 from barrio.staging.gate import Gate
 from barrio.staging.simulate import LightKey
 from tests.processes import until
@@ -98,6 +98,20 @@ def test_the_agent_that_is_fetched_stages_a_switch_though_it_is_killed_again_and
     root = tmp_path / "root"
     assert {str(one.relative_to(root)) for one in root.rglob("*") if one.is_file()} == set(wanted)
     assert all((root / path).read_text() == text for path, text in wanted.items())
+
+
+def test_with_the_old_files_barrio_is_reached_in_the_old_way_again(tmp_path: Path) -> None:
+    """A switch that was reached by the table of its new files, and puts these back, would otherwise not be heard of again."""
+    server = Server("http://127.0.0.1:9", LightKey(tmp_path), tmp_path)
+    one = Agent(server, tmp_path, tmp_path / "root", {}, Hands(light=True))
+    put(tmp_path / "next/etc/a", b"new")
+    one.note(prepared=["etc/a"], wanted=["etc/a"])
+    task = {"id": "1/a", "set": 1, "seconds": -1, "applies": [], "device": "mgmt"}
+    one._commit(task, [])
+    assert one.server.device == "mgmt" and (tmp_path / "root/etc/a").exists()
+    one.turn()
+    assert not (tmp_path / "root/etc/a").exists() and one.journal["report"]["task"] == "1/a"
+    assert one.server.device == one.journal["device"] == ""
 
 
 def test_what_openssl_does_not_do_is_said(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

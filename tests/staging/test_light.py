@@ -16,7 +16,7 @@ from typing import Any
 
 import pytest
 
-from barrio.app import drafts, editions, officesecrets, rollcall, stagings
+from barrio.app import drafts, draining, editions, officesecrets, rollcall, stagings
 from barrio.core import Refused
 from barrio.core.staging import steps
 from barrio.core.staging.boxes import box
@@ -240,7 +240,7 @@ def test_a_box_is_replaced_by_another_and_the_old_one_never_comes_back(hall: Hal
     hall.bind()
     old = hall.light("leaf-t02")
     hall.admit("leaf-t02")
-    rollcall.take_out(hall.desk, "tern", "leaf-t02", "its fans died")
+    draining.take_out(hall.desk, "tern", "leaf-t02", "its fans died", even_so=True)
     until(lambda: any(one.knock.state == "refused" for one in hall.knocking()), 20)
     with pytest.raises(Refused, match="was taken out; let it in again first"):
         rollcall.bind(hall.desk, "tern", "leaf-t03", box("T-leaf-t02"))
@@ -309,7 +309,7 @@ def test_a_box_that_was_mistyped_waits_again_and_one_that_was_mended_may_knock_a
     hall.light("leaf-t02")
     hall.admit("leaf-t01", "leaf-t02")
     rollcall.loosen(hall.desk, "tern", "leaf-t01")
-    rollcall.take_out(hall.desk, "tern", "leaf-t02", "its fans died")
+    draining.take_out(hall.desk, "tern", "leaf-t02", "its fans died", even_so=True)
     states = {one.knock.serial: one.knock.state for one in hall.knocking()}
     assert states == {number("leaf-t01"): "waits", number("leaf-t02"): "refused"}
     rollcall.let_back(hall.desk, "tern", box(number("leaf-t02")))

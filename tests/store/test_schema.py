@@ -64,6 +64,7 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
             "016_staged",
             "017_sztp",
             "018_images",
+            "019_drains",
         ]
         and bring_up_to_date(pool) == []
     )

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from barrio.core.compile import Compiled
 from barrio.core.errors import nearest, refuse
-from barrio.core.rehearse.paths import neighbours, widths
+from barrio.core.paths import neighbours, widths
 from barrio.core.structure.parts import OUT, link_speed
 
 SPEAKS = ("bgpd", "ospfd", "ospf6d", "isisd")

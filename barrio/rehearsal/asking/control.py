@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from barrio.core.model.switch import SwitchModel
-from barrio.core.rehearse.paths import neighbours, widths
+from barrio.core.paths import neighbours, widths
 from barrio.rehearsal.applying import reread, standing
 from barrio.rehearsal.asking.claims import Asking, Claim, excerpt
 from barrio.rehearsal.node import Node
