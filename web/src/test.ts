@@ -35,6 +35,14 @@ Blob.prototype.text ??= function (this: Blob) {
 	});
 };
 
+Blob.prototype.arrayBuffer ??= function (this: Blob) {
+	return new Promise((done) => {
+		const reader = new FileReader();
+		reader.onload = () => done(reader.result as ArrayBuffer);
+		reader.readAsArrayBuffer(this);
+	});
+};
+
 afterEach(() => {
 	cleanup();
 	localStorage.clear();

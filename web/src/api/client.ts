@@ -65,8 +65,11 @@ export const client = createClient<paths>({ baseUrl: location.origin, fetch: (re
 
 client.use({
 	async onRequest({ request }) {
-		const secret = /\/(session|links\/|me\/)/.test(request.url);
-		const body = request.method === "GET" ? "" : secret ? "(kept to itself)" : await request.clone().text();
+		const secret = /\/(session|links\/|me\/|sztp\/)/.test(request.url);
+		// A file is not read a second time to be shown.
+		const file = request.headers.get("Content-Type") === "application/octet-stream";
+		const body =
+			request.method === "GET" || file ? "" : secret ? "(kept to itself)" : await request.clone().text();
 		calls.unshift({ method: request.method, url: request.url, body, status: 0, at: new Date() });
 		calls.length = Math.min(calls.length, 200);
 		return request;
@@ -78,7 +81,7 @@ client.use({
 		if (call) call.status = response.status;
 		// Nobody is signed in any more; who is just coming in is told so where they ask.
 		if (response.status === 401 && request.method === "GET") dispatchEvent(new Event("signedout"));
-		else if (response.status === 401 && !/\/(session|links\/|me\/)/.test(request.url))
+		else if (response.status === 401 && !/\/(session|links\/|me\/|sztp\/)/.test(request.url))
 			dispatchEvent(new Event("signedout"));
 		return undefined;
 	},

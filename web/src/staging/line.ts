@@ -1,5 +1,6 @@
 /** A switch of the roll call as a line of marks: what each step is, and what it is at in words. */
-import type { Expected, Knock, Staged, Staging } from "./queries";
+import type { Step } from "../brief/weave/scene";
+import type { Drain, Expected, Knock, Staged, Staging } from "./queries";
 
 export const STEPS = [
 	"expected",
@@ -13,7 +14,15 @@ export const STEPS = [
 	"handed over",
 ];
 
-export type Mark = "done" | "now" | "ready" | "wrong" | "needs you" | "skipped" | "open" | "unknown";
+export type Mark = Step;
+
+const DRAINS: Record<Drain["state"], string> = {
+	told: "to be drained",
+	asked: "to be drained",
+	drained: "drained",
+	kept: "not drained",
+	returns: "carries again soon",
+};
 
 export interface Line {
 	name: string;
@@ -37,14 +46,18 @@ export function linesOf(
 	roll: readonly Expected[],
 	knocks: readonly Knock[],
 	staging: Staging | null | undefined,
+	drains: readonly Drain[] = [],
 ): Line[] {
 	const staged = new Map(staging?.switches.map((one) => [one.name, one]));
 	const knocking = new Map(
 		knocks.filter((one) => one.state === "waits" && one.expected).map((one) => [one.expected, one]),
 	);
-	const lines = roll.map((expected) =>
-		lineOf(expected, knocking.get(expected.name), staged.get(expected.name)),
-	);
+	const drained = new Map(drains.map((one) => [one.switch, one]));
+	const lines = roll.map((expected) => {
+		const line = lineOf(expected, knocking.get(expected.name), staged.get(expected.name));
+		const drain = drained.get(expected.name);
+		return drain ? { ...line, now: `${DRAINS[drain.state]}: ${drain.words}` } : line;
+	});
 	return [...lines].sort((one, other) => (one.wave || 1e9) - (other.wave || 1e9));
 }
 

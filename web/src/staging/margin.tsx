@@ -3,20 +3,27 @@ import type { ReactNode } from "react";
 import type { Fabric } from "../api/client";
 import { Facts, Margin, MarginHead } from "../ui/margin";
 import { clock } from "../ui/words";
+import { Errands } from "./errands";
 import type { Line } from "./line";
-import { type LogLine, type Staging, useLog } from "./queries";
+import { type Deed, type Drain, type LogLine, type Staging, type SztpBox, useLog } from "./queries";
+import { Sztp } from "./sztp";
 
 interface Props {
 	fabric: Fabric;
 	line: Line | undefined;
 	staging: Staging | null | undefined;
+	drain: Drain | undefined;
+	sztp: SztpBox | undefined;
 	mayUnbox: boolean;
-	onLoosen: (name: string) => void;
+	mayStage: boolean;
+	busy: boolean;
+	onDo: (deed: Deed) => void;
 	/** On a phone the switch has the whole window, and this leads back. */
 	onBack?: () => void;
 }
 
-export function SwitchMargin({ fabric, line, staging, mayUnbox, onLoosen, onBack }: Props) {
+export function SwitchMargin(props: Props) {
+	const { fabric, line, staging, mayUnbox, onDo, onBack } = props;
 	const { data: log } = useLog(fabric, staging, line?.staged);
 	if (onBack && !line) return null;
 	if (!line)
@@ -38,7 +45,9 @@ export function SwitchMargin({ fabric, line, staging, mayUnbox, onLoosen, onBack
 				</button>
 			)}
 			<MarginHead kind={`${line.rack}, unit ${line.unit}`} title={line.name} mono />
-			<p className={`mb-3 ${line.staged?.state === "failed" ? "text-madder" : ""}`}>{line.now}</p>
+			{!props.drain && (
+				<p className={`mb-3 ${line.staged?.state === "failed" ? "text-madder" : ""}`}>{line.now}</p>
+			)}
 			<Facts
 				rows={[
 					[
@@ -88,10 +97,24 @@ export function SwitchMargin({ fabric, line, staging, mayUnbox, onLoosen, onBack
 				</a>
 			</p>
 			{mayUnbox && line.box && !expected.admitted && (
-				<button type="button" className="button-plain mb-3" onClick={() => onLoosen(line.name)}>
+				<button
+					type="button"
+					className="button-plain mb-3"
+					onClick={() => onDo({ do: "loosen", switch: line.name })}
+				>
 					It is another box
 				</button>
 			)}
+			<Errands
+				key={line.name}
+				fabric={fabric}
+				line={line}
+				drain={props.drain}
+				may={props.mayStage}
+				busy={props.busy}
+				onDo={onDo}
+			/>
+			<Sztp key={`sztp ${line.name}`} fabric={fabric} line={line} box={props.sztp} may={props.mayStage} />
 			{log && log.length > 0 && (
 				<>
 					<div className="label-small mb-1">What was done</div>

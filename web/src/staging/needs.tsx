@@ -94,7 +94,7 @@ function Failed({
 			</button>
 			<p className="text-soft">{one.now}</p>
 			{may && (
-				<p className="mt-1 flex gap-4">
+				<div className="mt-1 flex gap-4">
 					<button
 						type="button"
 						className="button-plain"
@@ -108,7 +108,7 @@ function Failed({
 						ask="Why is it skipped?"
 						onSay={(why) => onDo({ do: "skip", switch: one.name, why })}
 					/>
-				</p>
+				</div>
 			)}
 		</div>
 	);
@@ -132,7 +132,7 @@ function Knocking({ knock, title, to, may, busy, onDo }: KnockingProps) {
 				{knock.faults.length > 0 && <span className="text-madder">; {knock.faults.join("; ")}</span>}
 			</p>
 			{may && (
-				<p className="mt-1 flex gap-4">
+				<div className="mt-1 flex gap-4">
 					<button
 						type="button"
 						className="button-plain"
@@ -146,7 +146,7 @@ function Knocking({ knock, title, to, may, busy, onDo }: KnockingProps) {
 						ask="Why is it refused?"
 						onSay={(why) => onDo({ do: "refuse", knock: knock.key, why })}
 					/>
-				</p>
+				</div>
 			)}
 		</div>
 	);

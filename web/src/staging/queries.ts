@@ -12,6 +12,10 @@ export type Staged = Schemas["StagedView"];
 export type LogLine = Schemas["LogLine"];
 export type NewStaging = Schemas["NewStaging"];
 export type Arrival = Schemas["ArrivalSaid"];
+export type Drain = Schemas["DrainView"];
+export type Cost = Schemas["DrainCost"];
+export type SztpBox = Schemas["SztpView"];
+type SztpSaid = Schemas["SztpSaid"];
 
 const at = (fabric: Fabric) => ({ params: { path: { name: fabric.name } } });
 
@@ -37,6 +41,84 @@ export const useArrival = (fabric: Fabric) =>
 		queryKey: ["fabric", fabric.name, "staging", "ways"],
 		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/staging/ways", at(fabric))),
 	});
+
+/** The switches that are drained, or on their way to be. */
+export const useDrains = (fabric: Fabric, enabled: boolean) =>
+	useQuery({
+		queryKey: ["fabric", fabric.name, "staging", "drains"],
+		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/staging/drains", at(fabric))),
+		placeholderData: keepPreviousData,
+		enabled,
+	});
+
+/** What goes with a switch. */
+export const useCost = (fabric: Fabric, name: string) =>
+	useQuery({
+		queryKey: ["fabric", fabric.name, "staging", "cost", name],
+		queryFn: () =>
+			got(
+				client.GET("/api/v1/fabrics/{name}/staging/drains/{switch}/cost", {
+					params: { path: { name: fabric.name, switch: name } },
+				}),
+			),
+	});
+
+/** The boxes that may come by RFC 8572. */
+export const useSztp = (fabric: Fabric, enabled: boolean) =>
+	useQuery({
+		queryKey: ["fabric", fabric.name, "staging", "sztp"],
+		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/staging/sztp", at(fabric))),
+		placeholderData: keepPreviousData,
+		enabled,
+	});
+
+/** Let a box come by RFC 8572, or no more where nothing is said of it. */
+export function useAllow(fabric: Fabric) {
+	const queries = useQueryClient();
+	const { tell } = useNotices();
+	return useMutation<Schemas["SztpWord"] | undefined, Failure, { switch: string; said?: SztpSaid }>({
+		mutationFn: ({ switch: name, said }) => {
+			const params = { path: { name: fabric.name, switch: name } };
+			const path = "/api/v1/fabrics/{name}/staging/sztp/{switch}";
+			return said ? got(client.PUT(path, { params, body: said })) : got(client.DELETE(path, { params }));
+		},
+		onError: (failure) => tell({ tone: "wrong", text: failure.message }),
+		onSettled: () => queries.invalidateQueries({ queryKey: ["fabric", fabric.name, "staging"] }),
+	});
+}
+
+/** The software of a fabric. */
+export const useImages = (fabric: Fabric) =>
+	useQuery({
+		queryKey: ["fabric", fabric.name, "staging", "images"],
+		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/staging/images", at(fabric))),
+	});
+
+type Brought = { file: File; version: string; model: string } | { drop: string; model: string };
+
+/** Bring software, or take some out. */
+export function useBring(fabric: Fabric) {
+	const queries = useQueryClient();
+	const { tell } = useNotices();
+	return useMutation<unknown, Failure, Brought>({
+		mutationFn: (what) => {
+			const path = "/api/v1/fabrics/{name}/staging/images/{version}";
+			const version = "drop" in what ? what.drop : what.version;
+			const params = { path: { name: fabric.name, version }, query: { model: what.model } };
+			if ("drop" in what) return got(client.DELETE(path, { params }));
+			return got(
+				client.PUT(path, {
+					params: { ...params, query: { ...params.query, file: what.file.name } },
+					body: what.file as unknown as string,
+					bodySerializer: (body: unknown) => body as BodyInit,
+					headers: { "Content-Type": "application/octet-stream" },
+				}),
+			);
+		},
+		onError: (failure) => tell({ tone: "wrong", text: failure.message }),
+		onSettled: () => queries.invalidateQueries({ queryKey: ["fabric", fabric.name, "staging", "images"] }),
+	});
+}
 
 /** The newest staging; null while there was none. */
 export const useStaging = (fabric: Fabric, enabled = true) =>
@@ -72,6 +154,9 @@ export type Deed =
 	| { do: "begin"; wish: NewStaging }
 	| { do: "pause" | "on" | "leave" | "putback" }
 	| { do: "ways"; ways: Arrival }
+	| { do: "drain"; switch: string; why: string }
+	| { do: "undrain"; switch: string }
+	| { do: "out"; switch: string; why: string; evenSo: boolean }
 	| { do: "again"; switch: string }
 	| { do: "skip"; switch: string; why: string };
 
@@ -120,6 +205,20 @@ function call(name: string, deed: Deed): Promise<unknown> {
 			return client.POST("/api/v1/fabrics/{name}/staging/putback", { params: { path } });
 		case "ways":
 			return client.PUT("/api/v1/fabrics/{name}/staging/ways", { params: { path }, body: deed.ways });
+		case "drain":
+			return client.PUT("/api/v1/fabrics/{name}/staging/drains/{switch}", {
+				params: { path: { name, switch: deed.switch } },
+				body: { why: deed.why },
+			});
+		case "undrain":
+			return client.DELETE("/api/v1/fabrics/{name}/staging/drains/{switch}", {
+				params: { path: { name, switch: deed.switch } },
+			});
+		case "out":
+			return client.POST("/api/v1/fabrics/{name}/staging/roll/{switch}/out", {
+				params: { path: { name, switch: deed.switch } },
+				body: { why: deed.why, even_so: deed.evenSo },
+			});
 		case "again":
 			return client.POST("/api/v1/fabrics/{name}/staging/switches/{switch}/again", {
 				params: { path: { name, switch: deed.switch } },

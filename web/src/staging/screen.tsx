@@ -11,24 +11,27 @@ import { Foot } from "./foot";
 import { type Line, linesOf, sums, waveOf } from "./line";
 import { SwitchMargin } from "./margin";
 import { Needs } from "./needs";
-import { useKnocks, useRoll, useStage, useStaging } from "./queries";
+import { useDrains, useKnocks, useRoll, useStage, useStaging, useSztp } from "./queries";
 import { Rows } from "./rows";
 import { Scan } from "./scan";
 import { Ways } from "./ways";
+import { Woven } from "./woven";
 
 export function StagingScreen() {
 	const fabric = useOpenFabric();
-	const [place, go] = usePlace("switch", "scan", "new", "ways");
+	const [place, go] = usePlace("switch", "scan", "new", "ways", "as");
 	const roll = useRoll(fabric);
 	const expected = roll.data !== undefined;
 	const knocks = useKnocks(fabric, expected).data ?? [];
 	const staging = useStaging(fabric, expected).data;
+	const drains = useDrains(fabric, expected).data ?? [];
+	const sztp = useSztp(fabric, expected).data ?? [];
 	const mayUnbox = useMay("unbox", fabric.name);
 	const mayStage = useMay("stage", fabric.name);
 	const stage = useStage(fabric);
 	const narrow = useNarrow(820);
 	const [only, setOnly] = useState("");
-	const lines = linesOf(roll.data ?? [], knocks, staging);
+	const lines = linesOf(roll.data ?? [], knocks, staging, drains);
 	const shown = lines.filter((one) => !only || one.rack === only || one.name.includes(only));
 	const chosen = lines.find((one) => one.name === place.switch);
 	const step = (by: number) => {
@@ -38,6 +41,8 @@ export function StagingScreen() {
 	useKey("j", () => step(1));
 	useKey("k", () => step(-1));
 	useKey("s", () => mayUnbox && go({ ...place, scan: place.scan ? undefined : "1" }));
+	const woven = place.as === "weave" && !narrow;
+	useKey("w", () => go({ ...place, as: woven ? undefined : "weave" }));
 	useKey("n", () => mayStage && go({ ...place, new: place.new ? undefined : "1" }));
 	if (roll.error)
 		return (
@@ -54,13 +59,22 @@ export function StagingScreen() {
 	return (
 		<>
 			<div className={`flex min-w-0 flex-1 flex-col ${narrow && chosen ? "hidden" : ""}`}>
-				<main className="min-h-0 flex-1 overflow-y-auto px-5 pt-5 pb-3 max-sm:px-3">
+				<main className="flex min-h-0 flex-1 flex-col overflow-y-auto px-5 pt-5 pb-3 max-sm:px-3">
 					<header className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
 						<h2 className="text-[19px] font-bold tracking-tight">{heading(lines, running, wave)}</h2>
 						<p className="text-soft" aria-live="polite">
 							{staging?.words || told(sum, staging?.edition)}
 						</p>
 						<span className="ml-auto flex gap-4">
+							{!narrow && (
+								<button
+									type="button"
+									className="button-plain"
+									onClick={() => go({ ...place, as: woven ? undefined : "weave" })}
+								>
+									{woven ? "As a list" : "On the Weave"}
+								</button>
+							)}
 							{mayUnbox && (
 								<button
 									type="button"
@@ -127,12 +141,21 @@ export function StagingScreen() {
 						onDo={(deed) => stage.mutate(deed)}
 						onOpen={(name) => go({ ...place, switch: name })}
 					/>
-					<Rows
-						lines={shown}
-						wave={running ? wave : 0}
-						chosen={place.switch ?? ""}
-						onChoose={(name) => go({ ...place, switch: name === place.switch ? undefined : name })}
-					/>
+					{woven ? (
+						<Woven
+							lines={lines}
+							chosen={chosen}
+							find={only}
+							onChoose={(name) => go({ ...place, switch: name })}
+						/>
+					) : (
+						<Rows
+							lines={shown}
+							wave={running ? wave : 0}
+							chosen={place.switch ?? ""}
+							onChoose={(name) => go({ ...place, switch: name === place.switch ? undefined : name })}
+						/>
+					)}
 				</main>
 				<Foot
 					sum={sum}
@@ -147,13 +170,18 @@ export function StagingScreen() {
 				fabric={fabric}
 				line={chosen}
 				staging={staging}
+				drain={drains.find((one) => one.switch === chosen?.name)}
+				sztp={sztp.find((one) => one.switch === chosen?.name)}
 				mayUnbox={mayUnbox}
-				onLoosen={(name) => stage.mutate({ do: "loosen", switch: name })}
+				mayStage={mayStage}
+				busy={stage.isPending}
+				onDo={(deed) => stage.mutate(deed)}
 				onBack={narrow ? () => go({ ...place, switch: undefined }) : undefined}
 			/>
 			<KeysDialog
 				here={[
 					["J K", "the switch below, above"],
+					["W", "the Weave, and back"],
 					["S", "scan boxes"],
 					["N", "stage"],
 				]}

@@ -2,6 +2,7 @@
 import { useState } from "react";
 import type { Fabric } from "../api/client";
 import { type Arrival, useArrival } from "./queries";
+import { Software } from "./software";
 
 interface Props {
 	fabric: Fabric;
@@ -87,6 +88,7 @@ export function Ways({ fabric, may, busy, onSay, onLeave }: Props) {
 					</span>
 				)}
 			</p>
+			<Software fabric={fabric} may={may} />
 		</section>
 	);
 }

@@ -5,6 +5,7 @@ import { type Cloth, DETAIL, NAMED, type Row, rackName, rowsBetween } from "./ge
 import { heads, podHead } from "./heads";
 import { laying } from "./laying";
 import type { Marks, Scene, View } from "./scene";
+import { far, presence, strip } from "./standing";
 
 export function draw(
 	context: CanvasRenderingContext2D,
@@ -76,7 +77,7 @@ function warp({ context, cloth, weave, view, marks, paint, from, to }: Scene) {
 				: spine.state === "out of service"
 					? paint.madder
 					: paint.walnut;
-			context.globalAlpha = dimmed(marks, spine) ? 0.25 : 1;
+			context.globalAlpha = dimmed(marks, spine) ? 0.25 : presence(marks, spine.name);
 			const y = Math.max(start, top);
 			for (const offset of offsets)
 				if (spine.state) broken(context, thread.x + offset, y, width, band.bottom + 8 - y);
@@ -119,7 +120,7 @@ function weft(scene: Scene, rows: Row[]) {
 		const chosen = marks.chosen.leaf === leaf.name;
 		const marked = chosen || leaf.state || marks.fresh.has(leaf.key) || marks.found?.has(leaf.name);
 		if (row.index % every && !marked) continue;
-		context.globalAlpha = dimmed(marks, leaf) ? 0.2 : 1;
+		context.globalAlpha = dimmed(marks, leaf) ? 0.2 : presence(marks, leaf.name);
 		context.fillStyle = marks.fresh.has(leaf.key)
 			? hatch
 			: chosen
@@ -281,6 +282,8 @@ function labels({ context, cloth, marks, paint }: Scene, row: Row) {
 		if (marks.full.has(leaf.rack))
 			context.fillRect(cloth.left.bar + 2.5, y - cloth.row / 2 + 2, 1.2, Math.max(1, tall - 4));
 	}
+	const steps = marks.standing?.get(leaf.name);
+	if (!named && steps) far(context, steps, cloth.left.bar + 4, y, Math.max(1, cloth.row - 1), paint);
 	if (named) name(context, cloth, leaf, y, marks, paint);
 	context.globalAlpha = 1;
 }
@@ -303,6 +306,11 @@ function name(
 		context.font = `450 10.6px ${SANS}`;
 		context.fillStyle = leaf.state === "out of service" ? paint.madder : paint.soft;
 		context.fillText(leaf.state, cloth.left.ports, y + 4);
+		return;
+	}
+	const steps = marks.standing?.get(leaf.name);
+	if (steps) {
+		strip(context, steps, cloth.left.ports, y, paint);
 		return;
 	}
 	const used = leaf.ports ? leaf.used / leaf.ports : 0;

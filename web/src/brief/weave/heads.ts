@@ -3,6 +3,7 @@ import type { Thread } from "../../api/client";
 import { MONO, type Paint, SANS } from "../../ui/paint";
 import { NAMED, type Row } from "./geometry";
 import type { Scene } from "./scene";
+import { far, strip } from "./standing";
 
 /** The band along the top: the spines of a fabric of two tiers, or the planes of one of three. */
 export function heads(scene: Scene) {
@@ -23,7 +24,7 @@ export function heads(scene: Scene) {
 		if (!thread) continue;
 		const spine = thread.spines.get("");
 		if (weave.pods.length) plane(scene, column, thread.x);
-		else if (spine) head(context, spine, thread.x, cloth.pitch, marks.chosen.spine === spine.name, paint);
+		else if (spine) head(scene, spine, thread.x);
 	}
 	context.textAlign = "left";
 	context.fillStyle = paint.soft;
@@ -36,7 +37,7 @@ export function heads(scene: Scene) {
 		context.font = `450 10.8px ${SANS}`;
 		context.fillText("rack", cloth.left.rack, cloth.head - 6);
 		context.fillText("leaf", cloth.left.leaf, cloth.head - 6);
-		context.fillText("host ports", cloth.left.ports, cloth.head - 6);
+		context.fillText(marks.standing ? "steps" : "host ports", cloth.left.ports, cloth.head - 6);
 	}
 	context.restore();
 }
@@ -76,14 +77,10 @@ function bar(context: CanvasRenderingContext2D, spine: Thread, x: number, y: num
 	context.fillRect(x - 20, y, 40 * Math.min(1, share), 4);
 }
 
-function head(
-	context: CanvasRenderingContext2D,
-	spine: Thread,
-	x: number,
-	pitch: number,
-	chosen: boolean,
-	paint: Paint,
-) {
+function head({ context, cloth, marks, paint }: Scene, spine: Thread, x: number) {
+	const { pitch } = cloth;
+	const chosen = marks.chosen.spine === spine.name;
+	const steps = marks.standing?.get(spine.name);
 	const roomy = pitch >= 76;
 	context.textAlign = "center";
 	context.fillStyle = chosen ? paint.indigo : spine.state ? paint.madder : paint.ink;
@@ -91,11 +88,13 @@ function head(
 	if (pitch >= 16 || spine.plane % 4 === 1)
 		context.fillText(roomy ? spine.name : spine.name.replace(/^spine-/, ""), x, 12);
 	if (roomy) {
-		front(context, spine, x, paint);
+		if (steps) strip(context, steps, x, 28, paint, true);
+		else front(context, spine, x, paint);
 		context.fillStyle = paint.soft;
 		context.font = `440 10.8px ${MONO}`;
 		context.fillText(spine.state || spine.loopback, x, 54);
-	} else {
+	} else if (steps) far(context, steps, x - 2.5, 23, 8, paint);
+	else {
 		const half = Math.min(11, pitch / 2 - 1);
 		context.fillStyle = paint.empty;
 		context.fillRect(x - half, 20, 2 * half, 6);

@@ -6,6 +6,9 @@ import type { Choice, Cloth } from "./geometry";
 /** How a cable lies: as it should, or otherwise; nothing is said of one that is to be laid yet. */
 export type Lying = "laid" | "wrong";
 
+/** What a step of a switch is, on its way from a box to being handed over. */
+export type Step = "done" | "now" | "ready" | "wrong" | "needs you" | "skipped" | "open" | "unknown";
+
 export interface View {
 	scrollX: number;
 	scrollY: number;
@@ -23,6 +26,8 @@ export interface Marks {
 	full: Set<string>;
 	/** How the cable of a link lies, by the link's key, while cabling is looked at. */
 	laying?: ReadonlyMap<string, Lying>;
+	/** The steps of each switch, by its name, while staging is looked at. */
+	standing?: ReadonlyMap<string, readonly Step[]>;
 }
 
 export interface Scene {

@@ -7,7 +7,7 @@ import { usePaint } from "../../ui/usepaint";
 import { draw } from "./draw";
 import { at, type Choice, type Cloth, fitting, layOut, racksIn } from "./geometry";
 import { moved } from "./moves";
-import type { Lying } from "./scene";
+import type { Lying, Marks, Step } from "./scene";
 
 interface Props {
 	weave: Weave;
@@ -16,6 +16,8 @@ interface Props {
 	find: string;
 	/** How the cables of links lie, while cabling is looked at. */
 	laying?: ReadonlyMap<string, Lying>;
+	/** The steps of each switch, by its name, while staging is looked at. */
+	standing?: ReadonlyMap<string, readonly Step[]>;
 	/** The switches that the draft touches, by key; without it, those that the last change brought are hatched. */
 	touched?: ReadonlySet<string>;
 }
@@ -24,14 +26,14 @@ const FIRST = { width: 690, height: 600 };
 const LEAST = 0.02;
 const MOST = 4;
 
-export function WeavePicture({ weave, chosen, onChoose, find, laying, touched }: Props) {
+export function WeavePicture({ weave, chosen, onChoose, find, laying, standing, touched }: Props) {
 	const frame = useRef<HTMLDivElement>(null);
 	const canvas = useRef<HTMLCanvasElement>(null);
 	const size = useSize(frame, FIRST);
 	const [zoom, setZoom] = useState(1);
 	const [hovered, setHovered] = useState<Choice>({});
 	const cloth = useMemo(() => layOut(weave, size.width, zoom), [weave, size.width, zoom]);
-	const marks = useMarks(weave, chosen, hovered, find, laying, touched);
+	const marks = useMarks(weave, chosen, hovered, find, { laying, standing }, touched);
 	const paint = usePaint();
 	/** Where the point under the cursor is to be after a zoom: a share of the cloth, and a place of the bench. */
 	const anchor = useRef<{ x: number; y: number; atX: number; atY: number } | null>(null);
@@ -210,7 +212,7 @@ function useMarks(
 	chosen: Choice,
 	hovered: Choice,
 	find: string,
-	laying?: ReadonlyMap<string, Lying>,
+	looked: Pick<Marks, "laying" | "standing">,
 	touched?: ReadonlySet<string>,
 ) {
 	const fresh = useMemo(() => touched ?? new Set(weave.fresh), [weave.fresh, touched]);
@@ -230,9 +232,10 @@ function useMarks(
 		);
 		return new Set(matches.map((one) => one.name));
 	}, [weave, find]);
+	const { laying, standing } = looked;
 	return useMemo(
-		() => ({ chosen, hovered, racks, fresh, full, found, laying }),
-		[chosen, hovered, racks, fresh, full, found, laying],
+		() => ({ chosen, hovered, racks, fresh, full, found, laying, standing }),
+		[chosen, hovered, racks, fresh, full, found, laying, standing],
 	);
 }
 
