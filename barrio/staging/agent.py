@@ -38,6 +38,8 @@ AT_ONCE = 64
 MOST_OUTPUT = 20_000
 BETWEEN, TRIES = 2.0, 4
 """Seconds until it tries again to reach Barrio, and how often it tries to fetch files."""
+ASKS_AGAIN = 10
+"""After so many times of waiting for DHCP it is asked anew."""
 APPLIES = 300
 """Seconds that programs may take to read new files, before the old ones come back."""
 INSTALLS = 1500
@@ -526,11 +528,16 @@ def named_by_dhcp(leases: Path = LEASES) -> str:
     return ""
 
 
-def awaited(said: Mapping[str, Any]) -> str:
+def awaited(said: Mapping[str, Any], hands: Hands) -> str:
     """The address of Barrio by the words here, or once DHCP has told one."""
+    tries = 0
     while not (address := str(said.get("server") or named_by_dhcp())):
         print("no server is told, neither by the words here nor by DHCP", file=sys.stderr)
         time.sleep(BETWEEN)
+        tries += 1
+        if tries % ASKS_AGAIN == 0:
+            # ifupdown2 ends a DHCP client that nobody answered, so it is started again.
+            hands.run(["ifreload", "--all"])
     return address
 
 
@@ -546,8 +553,9 @@ def main(words: str = "/etc/barrio-agent.json") -> None:
             if name in said
         },
     }
-    server = Server(awaited(said), Key(place), place, said.get("trust", ""))
-    agent = Agent(server, place, Path(said.get("root", "/")), about, Hands(bool(said.get("light"))))
+    hands = Hands(bool(said.get("light")))
+    server = Server(awaited(said, hands), Key(place), place, said.get("trust", ""))
+    agent = Agent(server, place, Path(said.get("root", "/")), about, hands)
     while True:
         time.sleep(agent.turn())
 

@@ -71,7 +71,7 @@ def main(words: Mapping[str, Any]) -> None:
     place = Path("/var/lib/barrio-agent")
     place.mkdir(parents=True, exist_ok=True, mode=0o700)
     about = {name: words[name] for name in ("serial", "model", "airflow", "ports")}
-    server = Server(agent.awaited(words), agent.Key(place), place, words["trust"])
+    server = Server(agent.awaited(words, agent.Hands()), agent.Key(place), place, words["trust"])
     server.ordered = frozenset(ordered)
     cut = power if "power" in ordered else lambda where: None
     one = agent.Agent(server, place, Path("/"), about, Hands(ordered), cut)

@@ -78,8 +78,6 @@ class Simulated:
             "etc/frr/daemons": "zebra=yes\nbgpd=no\nvtysh_enable=yes\n",
             "etc/frr/frr.conf": "log syslog informational\n",
             "etc/lldpd.d/00-bare.conf": "configure lldp tx-interval 3\n",
-            # Whom nobody answers asks again soon, not after dhclient's five minutes.
-            "etc/dhcp/dhclient.conf": "retry 15;\n",
             "etc/hostname": "localhost\n",
             "etc/nftables.conf": "flush ruleset\n",
         }

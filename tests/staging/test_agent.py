@@ -20,7 +20,7 @@ from barrio.app import rollcall, stagings
 from barrio.app.boot import NotLetIn, Signed
 from barrio.core.staging.boxes import box
 from barrio.staging import forward
-from barrio.staging.agent import Agent, Hands, Key, Server, Wrong, put
+from barrio.staging.agent import Agent, Hands, Key, Server, Wrong, awaited, put
 from barrio.staging.gate import Gate
 from barrio.staging.simulate import LightKey
 from tests.processes import until
@@ -112,6 +112,19 @@ def test_with_the_old_files_barrio_is_reached_in_the_old_way_again(tmp_path: Pat
     one.turn()
     assert not (tmp_path / "root/etc/a").exists() and one.journal["report"]["task"] == "1/a"
     assert one.server.device == one.journal["device"] == ""
+
+
+def test_whom_no_dhcp_server_answers_asks_anew(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """ifupdown2 ends a client that nobody answered, and would never start it again."""
+    monkeypatch.setattr("barrio.staging.agent.LEASES", tmp_path)
+    monkeypatch.setattr("barrio.staging.agent.time.sleep", lambda seconds: None)
+    told = iter(["", "", "", "https://barrio.example"])
+    monkeypatch.setattr("barrio.staging.agent.named_by_dhcp", lambda: next(told))
+    monkeypatch.setattr("barrio.staging.agent.ASKS_AGAIN", 2)
+    hands, ran = Hands(light=True), []
+    monkeypatch.setattr(hands, "run", lambda argv: ran.append(argv))
+    assert awaited({}, hands) == "https://barrio.example"
+    assert ran == [["ifreload", "--all"]]
 
 
 def test_what_openssl_does_not_do_is_said(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

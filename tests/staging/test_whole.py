@@ -8,7 +8,7 @@ from contextlib import contextmanager
 
 import pytest
 
-from barrio.app import arriving, rollcall, stagings
+from barrio.app import arriving, draining, rollcall, stagings
 from barrio.core.staging.boxes import box
 from barrio.core.staging.floor import floor
 from barrio.core.staging.ways import ways
@@ -16,6 +16,7 @@ from barrio.staging import hall as halls
 from barrio.store.boxes import knocks
 from tests.processes import until
 from tests.staging.conftest import NAMES, Hall
+from tests.staging.test_software import bring, made
 
 
 @contextmanager
@@ -42,7 +43,7 @@ def sessions(whole: halls.Hall, name: str) -> dict[str, int]:
 
 @pytest.fixture
 def patient(hall: Hall, monkeypatch: pytest.MonkeyPatch) -> Hall:
-    for name, seconds in (("SETTLES", 240), ("SOON", 1), ("LATER", 1)):
+    for name, seconds in (("SETTLES", 240), ("SOON", 1), ("LATER", 1), ("SELDOM", 2)):
         monkeypatch.setattr(f"barrio.app.turns.{name}", seconds)
     return hall
 
@@ -83,9 +84,15 @@ def mended(hall: Hall, whole: halls.Hall, name: str) -> None:
 
 
 @pytest.mark.long
-def test_faults_on_real_programs_stop_where_they_are_and_going_on_brings_them_to_the_end(patient: Hall) -> None:
+def test_faults_on_real_programs_stop_where_they_are_and_going_on_brings_them_to_the_end(
+    patient: Hall, monkeypatch: pytest.MonkeyPatch
+) -> None:
     """Spines first; then each leaf with a fault of its own, one after the other."""
     hall = patient
+    # What is crossed stays so: that long it may settle.
+    monkeypatch.setattr("barrio.app.turns.SETTLES", 60)
+    hall.write(lambda text: text.replace("services:\n", "services:\n  software: '12.9'\n"))
+    bring(hall, "12.9", made("echo installed > /etc/fabric-software; touch /run/reboot-required"))
     faults = {
         "leaf-t01": ["power"],
         "leaf-t02": ["lock-out"],
@@ -104,7 +111,11 @@ def test_faults_on_real_programs_stop_where_they_are_and_going_on_brings_them_to
         until(lambda: hall.told().staging.ended_at is not None, 400)
         hall.done()
         gone = whole.switches["leaf-t01"].file("var/lib/barrio-agent/gone")
-        assert gone is not None and {"fetched", "half in place", "committed"} <= set(gone.split("\n"))
+        assert gone is not None
+        assert {"software fetched", "software installed", "fetched", "half in place", "committed"} <= set(
+            gone.split("\n")
+        )
+        assert whole.switches["leaf-t01"].file("etc/fabric-software") == "installed\n"
 
         begin("leaf-t02", 20)
         until(lambda: hall.at("leaf-t02")[1] == "failed", 300)
@@ -128,4 +139,26 @@ def test_faults_on_real_programs_stop_where_they_are_and_going_on_brings_them_to
         until(lambda: hall.at("leaf-t04")[1] == "failed", 400)
         assert "“ifreload --all” says error:; the old files are back" in hall.at("leaf-t04")[2]
         mended(hall, whole, "leaf-t04")
-        assert all(len(sessions(whole, name)) == (4 if name.startswith("spine") else 2) for name in NAMES)
+        until(lambda: all(len(sessions(whole, name)) == (4 if name.startswith("spine") else 2) for name in NAMES), 60)
+        _drained(hall, whole)
+
+
+def ways_out(whole: halls.Hall, name: str, to: str) -> set[str]:
+    """The ports by which a switch goes to an address."""
+    [route] = json.loads(whole.switches[name].ask("ip", "-j", "route", "show", to).out)
+    return {hop["dev"] for hop in [route, *route.get("nexthops", [])] if "dev" in hop}
+
+
+def _drained(hall: Hall, whole: halls.Hall) -> None:
+    """A spine is drained: leaves go to each other by the other one alone, and by both once it carries again."""
+    with hall.desk.reading() as tx:
+        models = {str(one.name): one for one in rollcall.newest(tx, "tern").models.values()}
+    here, far = (str(models[name].loopback_v4).split("/")[0] for name in ("leaf-t01", "leaf-t04"))
+    until(lambda: ways_out(whole, "leaf-t01", far) == {"u1", "u2"}, 60)
+    draining.begin(hall.desk, "tern", "spine-1", "new fans")
+    until(lambda: [one.state for one in draining.every(hall.desk, "tern")] == ["drained"], 120)
+    assert ways_out(whole, "leaf-t01", far) == {"u2"} == ways_out(whole, "leaf-t04", here)
+    assert whole.switches["leaf-t01"].ask("ping", "-c", "3", "-i", "0.2", "-I", here, far).code == 0
+    draining.back(hall.desk, "tern", "spine-1")
+    until(lambda: draining.every(hall.desk, "tern") == [], 60)
+    until(lambda: ways_out(whole, "leaf-t01", far) == {"u1", "u2"}, 60)

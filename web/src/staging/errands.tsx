@@ -15,11 +15,11 @@ interface Props {
 }
 
 const WORDS: Record<Drain["state"], string> = {
-	told: "is told to be drained",
-	asked: "its neighbours are asked",
-	drained: "drained",
-	kept: "not drained",
-	returns: "is told to carry again",
+	told: "on its way:",
+	asked: "on its way:",
+	drained: "drained:",
+	kept: "not drained:",
+	returns: "carries again soon:",
 };
 
 export function Errands({ fabric, line, drain, may, busy, onDo }: Props) {
@@ -69,7 +69,7 @@ export function Errands({ fabric, line, drain, may, busy, onDo }: Props) {
 				{(["replace", "take-out", "move"] as const).map((one) => (
 					<a
 						key={one}
-						className="mr-3 text-indigo underline"
+						className="mr-3 whitespace-nowrap text-indigo underline"
 						href={`${of}/${one}/${line.name}`}
 						target="_blank"
 						rel="noreferrer"

@@ -56,7 +56,7 @@ export function Software({ fabric, may }: Props) {
 					<input
 						type="file"
 						aria-label="Software to bring"
-						className="text-[12px]"
+						className="file-field"
 						onChange={(event) => setFile(event.target.files?.[0])}
 					/>
 					is version

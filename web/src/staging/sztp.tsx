@@ -44,7 +44,7 @@ export function Sztp({ fabric, line, box, may }: Props) {
 					? `May come by RFC 8572${shows(box)}; ${box.progress || (box.seen_at ? `asked at ${clock(box.seen_at)}` : "not seen yet")}.`
 					: "Does not come by RFC 8572."}{" "}
 				{may && line.expected.serial && (
-					<button type="button" className="button-plain" onClick={() => setOpen(!open)}>
+					<button type="button" className="button-plain mr-2" onClick={() => setOpen(!open)}>
 						{box ? "Change" : "Let it"}
 					</button>
 				)}{" "}
@@ -76,7 +76,7 @@ export function Sztp({ fabric, line, box, may }: Props) {
 						Its ownership voucher
 						<input
 							type="file"
-							className="mt-0.5 block w-full text-[12px]"
+							className="file-field mt-0.5 block w-full"
 							onChange={(event) => setVoucher(event.target.files?.[0])}
 						/>
 					</label>
