@@ -103,7 +103,14 @@ def _house(config: Config, cluster: Cluster | None) -> Iterator[House]:
         with pulse:
             owner = Owner(config.owner_certificate, config.owner_key, config.anchor)
             house = House(
-                connections, pulse, keys, config.second_factor, _provider(config), config.data.resolve(), owner
+                connections,
+                pulse,
+                keys,
+                config.second_factor,
+                _provider(config),
+                config.data.resolve(),
+                owner,
+                config.demo,
             )
             worker = Worker(house, reach=str(config.reach or "")).start() if config.worker else None
             try:

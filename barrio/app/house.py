@@ -49,7 +49,7 @@ class House:
 
     Without `keys` it makes some for itself, so that what it seals is lost with it. With `second_factor` whoever has none may do nothing but
     set one up. A `provider` vouches for people as well. The `owner` signs what devices of RFC 8572
-    are told. What is in `folder` can be made anew from the database at any time.
+    are told. A `demo` may have simulated switches. What is in `folder` can be made anew from the database at any time.
     """
 
     def __init__(
@@ -61,12 +61,13 @@ class House:
         provider: Provider | None = None,
         folder: Path | None = None,
         owner: Owner | None = None,
+        demo: bool = False,
     ) -> None:
         self.connections, self.pulse = connections, pulse
         self.keys = keys or Keys(token_bytes(32))
         self.passwords = Passwords()
         self.second_factor, self.provider = second_factor, provider
-        self.owner = owner or Owner()
+        self.owner, self.demo = owner or Owner(), demo
         self.folder = folder or Path(tempfile.gettempdir()) / f"barrio-{getpid()}"
         self.ear = Ear(connections)
         self._occupancy = Occupancy()

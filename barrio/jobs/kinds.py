@@ -16,6 +16,7 @@ from barrio.app.rights import Right
 from barrio.core import bundle
 from barrio.core.exchange import names
 from barrio.core.exchange.write import FORMATS
+from barrio.jobs import halls
 from barrio.jobs.lending import borrowed
 from barrio.rehearsal.apart import memory_for
 from barrio.rehearsal.ground import Ground
@@ -132,6 +133,12 @@ def _rehearsal(desk: Desk, name: str, wishes: dict[str, Any], tell: Tell) -> Out
     return Outcome(found.summary(), f"{name}-rehearsal.json", "application/json", content)
 
 
+def _hall(desk: Desk, name: str, wishes: dict[str, Any], tell: Tell) -> Outcome:
+    """Simulated switches, from nothing on them to handed over."""
+    words = halls.perform(desk, name, str(wishes["address"]), tell)
+    return Outcome(words, f"{name}-hall.txt", "text/plain", f"{words}\n".encode())
+
+
 def _rehearsal_needs(switches: int, wishes: Mapping[str, Any]) -> int:
     wish = wishes.get("wish", {})
     booted = switches if wish.get("whole") else min(switches, int(wish.get("most", 12)))
@@ -146,5 +153,6 @@ KINDS: dict[str, Kind] = {
     ),
     "pages": Kind("Pages", Right.READ, _pages, lambda switches, wishes: 120_000_000 + 400_000 * switches),
     "sheets": Kind("Sheets", Right.READ, _sheets, lambda switches, wishes: 60_000_000 + 150_000 * switches),
+    "simulated hall": Kind("Simulated hall", Right.STAGE, _hall, halls.needs),
     "rehearsal": Kind("Rehearsal", Right.REHEARSE, _rehearsal, _rehearsal_needs),
 }

@@ -122,7 +122,7 @@ def test_whom_no_dhcp_server_answers_asks_anew(tmp_path: Path, monkeypatch: pyte
     monkeypatch.setattr("barrio.staging.agent.named_by_dhcp", lambda: next(told))
     monkeypatch.setattr("barrio.staging.agent.ASKS_AGAIN", 2)
     hands, ran = Hands(light=True), []
-    monkeypatch.setattr(hands, "run", lambda argv: ran.append(argv))
+    monkeypatch.setattr(hands, "run", ran.append)
     assert awaited({}, hands) == "https://barrio.example"
     assert ran == [["ifreload", "--all"]]
 

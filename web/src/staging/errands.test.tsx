@@ -139,6 +139,17 @@ test("software is listed, brought as it is, and taken out", async () => {
 	await waitFor(() => expect(posted(asked).at(-1)?.method).toBe("DELETE"));
 });
 
+test("in a demo a hall of simulated switches is switched on, once", async () => {
+	const asked = there({
+		[`GET ${F}/simulated`]: { may: true, why: "" },
+		[`POST ${F}/simulated`]: { id: 3 },
+	});
+	const button = await screen.findByRole<HTMLButtonElement>("button", { name: "Switch on a simulated hall" });
+	await userEvent.click(button);
+	await waitFor(() => expect(button.disabled).toBe(true));
+	expect(posted(asked).map((one) => one.path)).toEqual([`${F}/simulated`]);
+});
+
 test("bytes are said as people say them", () => {
 	expect([20_400, 412_000_000, 1_250_000_000].map(size)).toEqual(["20 KB", "412 MB", "1.3 GB"]);
 });

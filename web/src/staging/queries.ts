@@ -87,6 +87,14 @@ export function useAllow(fabric: Fabric) {
 	});
 }
 
+/** Whether a hall of simulated switches may be switched on. */
+export const useSimulated = (fabric: Fabric, enabled: boolean) =>
+	useQuery({
+		queryKey: ["fabric", fabric.name, "staging", "simulated"],
+		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/staging/simulated", at(fabric))),
+		enabled,
+	});
+
 /** The software of a fabric. */
 export const useImages = (fabric: Fabric) =>
 	useQuery({
@@ -154,6 +162,7 @@ export type Deed =
 	| { do: "begin"; wish: NewStaging }
 	| { do: "pause" | "on" | "leave" | "putback" }
 	| { do: "ways"; ways: Arrival }
+	| { do: "simulate" }
 	| { do: "drain"; switch: string; why: string }
 	| { do: "undrain"; switch: string }
 	| { do: "out"; switch: string; why: string; evenSo: boolean }
@@ -205,6 +214,8 @@ function call(name: string, deed: Deed): Promise<unknown> {
 			return client.POST("/api/v1/fabrics/{name}/staging/putback", { params: { path } });
 		case "ways":
 			return client.PUT("/api/v1/fabrics/{name}/staging/ways", { params: { path }, body: deed.ways });
+		case "simulate":
+			return client.POST("/api/v1/fabrics/{name}/staging/simulated", { params: { path } });
 		case "drain":
 			return client.PUT("/api/v1/fabrics/{name}/staging/drains/{switch}", {
 				params: { path: { name, switch: deed.switch } },

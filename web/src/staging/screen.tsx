@@ -11,7 +11,7 @@ import { Foot } from "./foot";
 import { type Line, linesOf, sums, waveOf } from "./line";
 import { SwitchMargin } from "./margin";
 import { Needs } from "./needs";
-import { useDrains, useKnocks, useRoll, useStage, useStaging, useSztp } from "./queries";
+import { useDrains, useKnocks, useRoll, useSimulated, useStage, useStaging, useSztp } from "./queries";
 import { Rows } from "./rows";
 import { Scan } from "./scan";
 import { Ways } from "./ways";
@@ -29,6 +29,7 @@ export function StagingScreen() {
 	const mayUnbox = useMay("unbox", fabric.name);
 	const mayStage = useMay("stage", fabric.name);
 	const stage = useStage(fabric);
+	const simulated = useSimulated(fabric, mayStage && staging === null).data?.may;
 	const narrow = useNarrow(820);
 	const [only, setOnly] = useState("");
 	const lines = linesOf(roll.data ?? [], knocks, staging, drains);
@@ -131,6 +132,24 @@ export function StagingScreen() {
 							}
 							onLeave={() => go({ ...place, new: undefined })}
 						/>
+					)}
+					{simulated && staging === null && (
+						<p className="mt-3 max-w-[76ch] border-weld border-l-[3px] pl-3 leading-snug">
+							This is a demo, so that no switch will come by itself.{" "}
+							<button
+								type="button"
+								className="button-plain"
+								disabled={stage.isPending || stage.isSuccess}
+								onClick={() => stage.mutate({ do: "simulate" })}
+							>
+								Switch on a simulated hall
+							</button>
+							<span className="text-soft">
+								{" "}
+								Its switches have nothing on them but Debian and the agent. They find Barrio by DHCP, and are
+								staged with the programs of a real one in some minutes; the jobs tell how far it is.
+							</span>
+						</p>
 					)}
 					<Needs
 						lines={lines}
