@@ -9,6 +9,7 @@ from typing import Annotated, Any
 
 from fastapi import APIRouter, Header, HTTPException, Request, Response
 from starlette.concurrency import run_in_threadpool
+from starlette.requests import ClientDisconnect
 
 from barrio.api.desk import house_of
 from barrio.api.downloads import attachment
@@ -39,11 +40,20 @@ def _signed(request: Request, key: str, counter: str, signature: str, body: byte
         raise HTTPException(401, "The request is not signed as a switch signs it.") from None
 
 
+async def body_of(request: Request, most: int) -> bytes:
+    """What somebody sent, who may have left on the way, as one does whose power is cut."""
+    try:
+        body = await request.body()
+    except ClientDisconnect:
+        raise HTTPException(400, "Whoever asked is gone.") from None
+    if len(body) > most:
+        raise HTTPException(413, "That is more than a switch says at once.")
+    return body
+
+
 async def _asked(request: Request, key: str, counter: str, signature: str) -> tuple[Any, Signed]:
     """What somebody says, read as JSON, and the request as it was signed."""
-    body = await request.body()
-    if len(body) > MOST:
-        raise HTTPException(413, "That is more than a switch says at once.")
+    body = await body_of(request, MOST)
     signed = _signed(request, key, counter, signature, body)
     try:
         return json.loads(body), signed

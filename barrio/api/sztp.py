@@ -5,10 +5,10 @@ from __future__ import annotations
 import base64
 from typing import Any
 
-from fastapi import APIRouter, HTTPException, Request, Response
+from fastapi import APIRouter, Request, Response
 from starlette.concurrency import run_in_threadpool
 
-from barrio.api.boot import AGENT
+from barrio.api.boot import AGENT, body_of
 from barrio.api.desk import house_of
 from barrio.api.peer import serial_of
 from barrio.app import sztp
@@ -33,7 +33,7 @@ def host_meta() -> Response:
 @router.post(f"{OPERATIONS}:get-bootstrapping-data")
 async def get_bootstrapping_data(request: Request) -> Response:
     """What a device is to run, and where it goes on."""
-    body = await _body(request)
+    body = await body_of(request, MOST)
 
     def work(said: Encoding, answer: Encoding) -> Response:
         address = request.client.host if request.client else ""
@@ -48,20 +48,13 @@ async def get_bootstrapping_data(request: Request) -> Response:
 @router.post(f"{OPERATIONS}:report-progress")
 async def report_progress(request: Request) -> Response:
     """What a device is at."""
-    body = await _body(request)
+    body = await body_of(request, MOST)
 
     def work(said: Encoding, answer: Encoding) -> Response:
         sztp.report(house_of(request), _shown(request), shapes.reported(body, said))
         return Response(status_code=204)
 
     return await run_in_threadpool(_answered, request, work)
-
-
-async def _body(request: Request) -> bytes:
-    body = await request.body()
-    if len(body) > MOST:
-        raise HTTPException(413, "That is more than a device says at once.")
-    return body
 
 
 def _shown(request: Request) -> Shown:

@@ -38,6 +38,9 @@ _ETC = (
 """Of this machine's /etc what a simulated switch comes with, apart from what packages would have run for each port that comes up."""
 
 
+_PATH = "/usr/local/sbin:/usr/sbin:/usr/bin:/sbin:/bin"
+
+
 @dataclass
 class Simulated:
     """A switch of the hall: `process` is the first of its own, while its power is on."""
@@ -115,8 +118,9 @@ class Simulated:
         self.ask("sh", "-c", "true > /etc/barrio-faults; systemctl restart barrio-agent")
 
     def ask(self, *command: str, timeout: float = 120) -> Done:
-        """A command on the switch, whatever comes of it."""
+        """A command on the switch, as one who is signed in there gives it, whatever comes of it."""
         within = ["nsenter", f"--target={self.process}", "--net", "--mount", "--uts", "--pid"]
+        within += ["env", f"PATH={_PATH}", f"BARRIO_HALL={self.ground.folder}"]
         return self.ground.run(*within, *command, timeout=timeout)
 
     def file(self, path: str) -> str | None:

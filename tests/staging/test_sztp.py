@@ -19,13 +19,13 @@ from barrio.app import arriving, draining, rollcall, stagings, sztp
 from barrio.core import Refused
 from barrio.core.staging.boxes import box
 from barrio.core.staging.ways import Ways
-from barrio.sending.cms import Owner
+from barrio.sending.cms import Owner, plain
 from barrio.staging.simulate import Light
 from tests.cli import barrio
 from tests.processes import until
 from tests.serving import Serving
 from tests.staging.conftest import Hall, number
-from tests.staging.device import Device, Signer, signer, voucher
+from tests.staging.device import Device, Signer, openssl, signer, voucher
 
 NAME = "leaf-t01"
 
@@ -33,7 +33,7 @@ NAME = "leaf-t01"
 class Line:
     """The server by TLS, where devices show certificates that a maker signed."""
 
-    def __init__(self, serving: Serving, folder: Path) -> None:
+    def __init__(self, serving: Serving, folder: Path, proxy: str = "127.0.0.9") -> None:
         self.maker = signer(folder, "maker")
         self.domain = signer(folder, "domain")
         self.owner = signer(folder, "owner", self.domain)
@@ -41,7 +41,7 @@ class Line:
         serving.house.owner = Owner(self.owner.pem, self.owner.key_file, self.server.pem)
         self.house, self.folder = serving.house, folder
         config = uvicorn.Config(
-            serving.app, log_level="warning", http=protocol(["127.0.0.9"]), ssl_certfile=self.server.pem, ssl_keyfile=self.server.key_file,
+            serving.app, log_level="warning", http=protocol([proxy]), ssl_certfile=self.server.pem, ssl_keyfile=self.server.key_file,
             ssl_ca_certs=str(self.maker.pem), ssl_cert_reqs=ssl.CERT_OPTIONAL, port=0,
         )  # fmt: skip
         self._server = uvicorn.Server(config)
@@ -218,3 +218,29 @@ def test_on_the_command_line(hall: Hall, line: Line) -> None:
     assert "cannot be read" in said(NAME, "--voucher", line.folder / "none", code=2)
     said(NAME, "--never")
     assert device.ask().status_code == 401
+
+
+def test_a_proxy_that_is_named_tells_which_certificate_a_device_showed(hall: Hall, serving: Serving, tmp_path: Path) -> None:  # fmt: skip
+    """RFC 9440; what the proxy did not verify it does not tell."""
+    hall.bind()
+    line = Line(serving, tmp_path, proxy="127.0.0.1")
+    try:
+        arriving.say(hall.desk, "tern", Ways(line.address, "serial"))
+        told = base64.b64encode(signer(tmp_path, "idevid", line.maker, number(NAME)).der).decode()
+        context = ssl.create_default_context(cafile=str(line.server.pem))
+        path = "/restconf/operations/ietf-sztp-bootstrap-server:get-bootstrapping-data"
+        for header, status in ((f":{told}:", 200), (f":{told[:-8]}:", 401), (":!:", 401), ("", 401)):
+            client = httpx2.Client(base_url=line.address, verify=context, headers={"Client-Cert": header})
+            assert client.post(path).status_code == status, header
+        # Its own connection's certificate is the proxy's, and no device's.
+        assert line.device().ask().status_code == 401
+    finally:
+        line.end()
+
+
+def test_what_nobody_signed_is_cms_of_any_length() -> None:
+    for size in (0, 1, 127, 128, 255, 256, 70_000):
+        said = openssl("asn1parse", "-inform", "DER", content=plain(bytes(size), "1.2.840.113549.1.9.16.1.43")).decode()
+        *_, kind, outer, inner = said.splitlines()
+        assert kind.endswith("OBJECT            :1.2.840.113549.1.9.16.1.43") and "cont [ 0 ]" in outer
+        assert f"l={size:>4} prim: OCTET STRING" in inner or f"l={size} prim: OCTET STRING" in inner
