@@ -51,6 +51,8 @@ def test_the_command_line_comes_before_the_environment_and_that_before_the_file(
         ('listen = "0.0.0.0"\nproxies = ["192.0.2.7"]\n', {}, "say in public by which address people open it"),
         ('listen = "::"\n', {"BARRIO_PUBLIC": "http://barrio.example"}, "public cannot be so"),
         ('tls_key = "/nowhere"\n', {}, "The setting tls_key cannot be so"),
+        (f'owner_key = "{__file__}"\n', {}, "owner_certificate and owner_key go together"),
+        (f'device_trust = "{__file__}"\n', {}, "device_trust is for TLS of Barrio's own"),
     ],
 )
 def test_a_setting_that_cannot_be_is_named(

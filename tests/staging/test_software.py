@@ -19,6 +19,7 @@ from barrio.staging.simulate import LightKey
 from barrio.store.images import PIECE
 from tests.cli import barrio
 from tests.processes import until
+from tests.signed import BEARER
 from tests.staging.conftest import NAMES, Hall
 
 NAME = "leaf-t01"
@@ -112,6 +113,18 @@ def test_software_that_is_not_there_or_changes_nothing_stops_its_switch(hall: Ha
         until(lambda: "12.9 was installed, and it still says that it has 12.8" in hall.failed(NAME), 30)
     stagings.again(hall.desk, "tern", NAME)
     hall.done()
+
+
+def test_software_may_be_larger_than_anything_else_that_is_sent_and_only_by_who_may_stage(hall: Hall) -> None:
+    content = bytes(1_500_000)
+    path = "/api/v1/fabrics/tern/staging/images/12.9"
+    with httpx2.Client(base_url=hall.address, headers=BEARER) as client:
+        assert client.put(path, content=content).json()["size"] == len(content)
+        assert client.put("/api/v1/fabrics/tern/staging/ways", content=content).status_code == 413
+        assert client.put("/api/v1/fabrics/tern/staging/images/12%209", content=b"x").status_code == 422
+        assert client.put(path, params={"model": "cantera-x"}, content=b"x").status_code == 422
+        assert client.put(path, content=b"").status_code == 422
+    assert httpx2.put(f"{hall.address}{path}", content=content).status_code == 401
 
 
 def agent(hall: Hall, folder: Path) -> Agent:

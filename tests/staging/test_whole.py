@@ -41,6 +41,24 @@ def sessions(whole: halls.Hall, name: str) -> dict[str, int]:
     }
 
 
+def plug(whole: halls.Hall, leaf: str, port: str, address: str) -> None:
+    """A host at a port of a leaf, in a namespace of its own."""
+    one, device = whole.switches[leaf], f"s{list(whole.switches).index(leaf)}{port}"
+    aside = f"aside{whole.grounds.index(one.ground)}"
+    for words in (
+        f"ip netns add host-{leaf}", f"ip -n {aside} link set {device} netns host-{leaf}",
+        f"ip -n host-{leaf} address add {address} dev {device}", f"ip -n host-{leaf} link set {device} up",
+    ):  # fmt: skip
+        done = one.ground.run(*words.split())
+        assert done.code == 0, (words, done.err)
+
+
+def pings(whole: halls.Hall, leaf: str, address: str) -> bool:
+    """Whether the host at a leaf is answered by an address."""
+    words = f"ip netns exec host-{leaf} ping -c 2 -W 1 {address}"
+    return whole.switches[leaf].ground.run(*words.split()).code == 0
+
+
 @pytest.fixture
 def patient(hall: Hall, monkeypatch: pytest.MonkeyPatch) -> Hall:
     for name, seconds in (("SETTLES", 240), ("SOON", 1), ("LATER", 1), ("SELDOM", 2)):
@@ -64,6 +82,11 @@ def test_from_bare_to_handed_over_by_dhcp_and_the_programs_of_a_switch(patient: 
             models = {str(one.name): one for one in rollcall.newest(tx, "tern").models.values()}
         here, far = (str(models[name].loopback_v4).split("/")[0] for name in ("leaf-t01", "leaf-t04"))
         assert whole.switches["leaf-t01"].ask("ping", "-c", "3", "-i", "0.2", "-I", str(here), str(far)).code == 0
+        # Hosts at two leaves are on one segment, and reach each other and their gateway.
+        for leaf, address in (("leaf-t01", "10.72.10.11"), ("leaf-t04", "10.72.10.14")):
+            plug(whole, leaf, "h1", f"{address}/24")
+        until(lambda: pings(whole, "leaf-t01", "10.72.10.14"), 30)
+        assert pings(whole, "leaf-t04", "10.72.10.11") and pings(whole, "leaf-t01", "10.72.10.1")
         # Again, and nothing is touched: no program reads anything anew.
         stagings.begin(hall.desk, "tern", stagings.Wanted(at_once=6))
         until(lambda: hall.told().staging.state != "runs", 240)
