@@ -170,12 +170,17 @@ def _neighbours(
     number = f"drain/{one.id}/asked"
     if told.get("task") != number:
         return {"id": number, "do": "look", "commands": [list(argv) for argv in drain.ROUTES], "files": []}
-    answers = {str(each.get("command")): str(each.get("output", "")) for each in told.get("ran", []) if isinstance(each, Mapping) and not each.get("code")}  # fmt: skip
+    ran = told.get("ran")
+    said = {
+        str(each.get("command")): str(each.get("output", ""))
+        for each in (ran if isinstance(ran, list) else [])
+        if isinstance(each, Mapping) and not each.get("code")
+    }
     try:
-        left = drain.passing(compiled, one.switch, key, {argv: answers.get(" ".join(argv), "") for argv in drain.ROUTES})  # fmt: skip
-        words = drain.paths_in_words(left)
-    except ValueError:
-        words = "its answer cannot be read"
+        answers = {tuple(argv): said[" ".join(argv)] for argv in drain.ROUTES}
+        words = drain.paths_in_words(drain.passing(compiled, one.switch, key, answers))
+    except (ValueError, KeyError):
+        words = "what its answer does not tell"
     drains.see(tx.connection, one, {key: words})
     settle(tx, compiled, one.fabric)
     return None

@@ -150,8 +150,11 @@ def ask(
 
 def _place(address: str) -> tuple[str, int]:
     """The host and port of an address."""
-    parts = urlsplit(address)
-    return (parts.hostname or "", parts.port or 443)
+    try:
+        parts = urlsplit(address)
+        return (parts.hostname or "", parts.port or 443)
+    except ValueError:
+        return ("", 0)
 
 
 def _packed(

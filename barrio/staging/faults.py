@@ -10,7 +10,7 @@ from collections.abc import Collection, Sequence
 from typing import Any
 
 FAULTS = (
-    "wrong serial", "wrong model", "wrong airflow", "no DHCP", "power", "cut off", "download", "parser", "apply", "lock-out", "crossed", "slow", "silent",
+    "wrong serial", "wrong model", "wrong airflow", "no DHCP", "power", "cut off", "download", "parser", "apply", "lock-out", "crossed", "slow", "silent", "no routes",
 )  # fmt: skip
 MOMENTS = (
     "software fetched",
@@ -33,6 +33,8 @@ def answers(faults: Collection[str], words: Sequence[str]) -> dict[str, Any] | N
     said = {"command": " ".join(words), "code": 1, "seconds": 0.0}
     if "parser" in faults and words[0] == "vtysh" and "--dryrun" in words:
         return {**said, "output": "line 1: % Unknown command: routr bgp"}
+    if "no routes" in faults and "route" in words:
+        return {**said, "output": "Cannot open netlink socket: Operation not permitted"}
     if "apply" in faults and words[0] == "ifreload":
         return {**said, "code": 0, "output": "error: u1: cmd failed with Operation not supported"}
     return None

@@ -84,8 +84,9 @@ def test_a_neighbour_passes_by_a_switch_where_it_goes_by_its_port_to_what_is_not
     ]
     passing = drain.passing(compiled, names["spine-1"], leaf, {ROUTE_4: json.dumps(routes), ROUTE_6: ""})
     assert passing == ["10.3.0.0/24", "10.4.0.0/24"]
-    with pytest.raises(ValueError, match="Expecting value"):
-        drain.passing(compiled, names["spine-1"], leaf, {ROUTE_4: "nothing"})
+    for nothing in ("nothing", "{}", "[1]", '[{"dst": "10.9.0.0/24", "protocol": "bgp", "nexthops": 1}]'):
+        with pytest.raises(ValueError, match=r"Expecting value|no list of objects"):
+            drain.passing(compiled, names["spine-1"], leaf, {ROUTE_4: nothing})
 
 
 def test_a_switch_is_drained_once_every_neighbour_goes_another_way_and_carries_again(staged: Hall) -> None:
@@ -113,6 +114,15 @@ def test_who_is_still_passed_by_in_time_is_kept_and_says_by_whom(staged: Hall, m
     draining.begin(hall.desk, "tern", "spine-1", "new fans")
     until(lambda: said(hall, "spine-1")[0] == "kept", 30)
     assert "leaf-t02 still goes by it to 10.60.0.9" in said(hall, "spine-1")[1]
+
+
+def test_a_neighbour_that_does_not_tell_is_not_taken_to_go_another_way(staged: Hall, monkeypatch: pytest.MonkeyPatch) -> None:  # fmt: skip
+    hall = staged
+    monkeypatch.setattr("barrio.app.draining.SECONDS", 2)
+    hall.lights["leaf-t02"].faults.add("no routes")
+    draining.begin(hall.desk, "tern", "spine-1", "new fans")
+    until(lambda: said(hall, "spine-1")[0] == "kept", 30)
+    assert "leaf-t02 still goes by it to what its answer does not tell" in said(hall, "spine-1")[1]
 
 
 def test_what_cannot_be_drained_says_why(staged: Hall) -> None:

@@ -144,10 +144,13 @@ def test_who_wants_what_is_signed_is_told_why_there_is_nothing(hall: Hall, line:
     assert answer.status_code == 404 and "has no ownership voucher here that holds" in answer.text
     assert answer.headers["content-type"] == "application/yang-data+xml"
     assert "it says it is a fridge" in device.ask(hw_model="fridge").text
-    for bad in (b"<input/>", b"{}", b'<!DOCTYPE a [<!ENTITY b "c">]><input/>', b"\xff"):
+    entity = '<!DOCTYPE a [<!ENTITY b "c">]><input/>'
+    for bad in (b"<input/>", b"{}", entity.encode(), entity.encode("utf-16"), b"\xff"):
         path = "/restconf/operations/ietf-sztp-bootstrap-server:get-bootstrapping-data"
         said = device.line.post(path, content=bad, headers={"Content-Type": "application/yang-data+xml"}, auth=(number(NAME), word))  # fmt: skip
         assert said.status_code == 400 and "is no input of the module" in said.text
+    odd = device.line.post(path, content=b"{}", headers={"Host": "a:b:c"}, auth=(number(NAME), word))
+    assert odd.status_code in (400, 403), "a place that is none"
     said = device.call("report-progress", {"progress-type": "dancing"})
     assert said.status_code == 400 and "is no progress-type" in said.text
 

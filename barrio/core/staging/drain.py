@@ -10,6 +10,7 @@ import json
 from collections import Counter
 from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from barrio.core import Compiled
 from barrio.core.model.switch import SwitchModel
@@ -99,13 +100,20 @@ def passing(compiled: Compiled, key: str, neighbour: str, answers: Mapping[tuple
         own.add(str(model.vtep))
     found: list[str] = []
     for argv in ROUTES:
-        for one in json.loads(answers.get(argv, "") or "[]"):
-            if one.get("protocol") not in LEARNT or _bare(one.get("dst", "")) in own:
+        for one in _objects(json.loads(answers.get(argv, "") or "[]")):
+            to = str(one.get("dst", ""))
+            if one.get("protocol") not in LEARNT or _bare(to) in own:
                 continue
-            hops = [one, *one.get("nexthops", [])]
-            if any(hop.get("dev") in ports for hop in hops):
-                found.append(str(one["dst"]))
+            if any(hop.get("dev") in ports for hop in [one, *_objects(one.get("nexthops", []))]):
+                found.append(to)
     return found
+
+
+def _objects(value: object) -> list[dict[str, Any]]:
+    """A list of objects as JSON has them. Raises `ValueError` for what is none."""
+    if not isinstance(value, list) or not all(isinstance(one, dict) for one in value):
+        raise ValueError("no list of objects")
+    return value
 
 
 def _bare(prefix: str) -> str:

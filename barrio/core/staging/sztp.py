@@ -180,9 +180,10 @@ def _input(body: bytes, encoding: Encoding) -> Mapping[str, Any]:
             if not isinstance(said, Mapping):
                 raise ValueError
             return said
-        if b"<!" in body:
+        text = body.decode()
+        if "<!" in text:
             raise ValueError
-        root = xml.fromstring(body)
+        root = xml.fromstring(text)
         if root.tag != f"{{{_NAMESPACE}{SERVER}}}input":
             raise ValueError
         return {one.tag.rpartition("}")[2]: one.text or "" for one in root}
