@@ -11,6 +11,11 @@ from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 
 from barrio.app.secret import Passwords
+from tests.folders import MEMORY, roomy
+
+if roomy():
+    # pytest's own folders too.
+    os.environ.setdefault("PYTEST_DEBUG_TEMPROOT", str(MEMORY))
 
 pytest_plugins = ["tests.scheduling", "tests.database", "tests.processes", "tests.serving"]
 

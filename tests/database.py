@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import itertools
 import shutil
-import tempfile
 from collections.abc import Callable, Iterator
-from pathlib import Path
 
 import psycopg
 import pytest
@@ -19,9 +17,10 @@ from barrio.app.house import House
 from barrio.dev.cluster import Cluster
 from barrio.jobs.queue import bring_up
 from barrio.store.database import Connections, bring_up_to_date, connect
+from tests.folders import folder
 from tests.signed import let_in
 
-UNSAFE_AND_QUICK = ("fsync=off", "synchronous_commit=off", "full_page_writes=off")
+UNSAFE_AND_QUICK = ("fsync=off", "synchronous_commit=off", "full_page_writes=off", "max_wal_size=128MB")
 """What is lost when the machine loses power does not matter here."""
 
 
@@ -74,7 +73,9 @@ class Databases:
 
     def _create(self, template: str) -> str:
         name = f"test-{next(self._numbers)}"
-        self._do(SQL("create database {} template {}").format(Identifier(name), Identifier(template)))
+        self._do(
+            SQL("create database {} template {} strategy file_copy").format(Identifier(name), Identifier(template))
+        )
         return name
 
     def _do(self, statement: psycopg.sql.Composed) -> None:
@@ -85,13 +86,12 @@ class Databases:
 @pytest.fixture(scope="session")
 def cluster() -> Iterator[Cluster]:
     """A PostgreSQL of the tests' own."""
-    folder = Path(tempfile.mkdtemp(prefix="barrio-test-"))
-    folder.chmod(0o755)
-    running = Cluster(folder / "postgres", UNSAFE_AND_QUICK)
+    place = folder("barrio-test-")
+    running = Cluster(place / "postgres", UNSAFE_AND_QUICK)
     running.start()
     yield running
     running.stop()
-    shutil.rmtree(folder)
+    shutil.rmtree(place)
 
 
 @pytest.fixture(scope="session")

@@ -8,7 +8,6 @@ import shutil
 import signal
 import subprocess
 import sys
-import tempfile
 import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
@@ -17,6 +16,7 @@ from pathlib import Path
 import httpx2
 import pytest
 
+from tests.folders import folder
 from tests.signed import BEARER
 
 
@@ -112,11 +112,10 @@ def until(holds: Callable[[], bool], seconds: float = 30) -> None:
 @pytest.fixture
 def server() -> Iterator[Server]:
     """A server, not started yet; ended and cleaned up after the test."""
-    folder = Path(tempfile.mkdtemp(prefix="barrio-serve-"))
-    folder.chmod(0o755)
-    one = Server(folder / "data")
+    place = folder("barrio-serve-")
+    one = Server(place / "data")
     yield one
     if one.process is not None and one.process.poll() is None:
         one.end()
     one.wait_until_gone()
-    shutil.rmtree(folder, ignore_errors=True)
+    shutil.rmtree(place, ignore_errors=True)

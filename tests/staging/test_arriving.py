@@ -179,7 +179,7 @@ def test_a_medium_finds_its_switch_by_serial_and_its_sums_and_bytes_stay(hall: H
     assert (tmp_path / "one.iso").read_bytes() == (tmp_path / "two.iso").read_bytes()
     assert (tmp_path / "one.iso").read_bytes()[32808:32840] == b"TERN_LEAF_T02".ljust(32)
     listed = subprocess.run(
-        ["xorriso", "-indev", str(tmp_path / "one.iso"), "-find", "/", "-type", "f"],
+        ["xorriso", "-indev", f"stdio:{tmp_path / 'one.iso'}", "-find", "/", "-type", "f"],
         capture_output=True,
         text=True,
         check=True,

@@ -42,7 +42,7 @@ class Line:
         self.house, self.folder = serving.house, folder
         config = uvicorn.Config(
             serving.app, log_level="warning", http=protocol([proxy]), ssl_certfile=self.server.pem, ssl_keyfile=self.server.key_file,
-            ssl_ca_certs=str(self.maker.pem), ssl_cert_reqs=ssl.CERT_OPTIONAL, port=0,
+            ssl_ca_certs=str(self.maker.pem), ssl_cert_reqs=ssl.CERT_OPTIONAL, port=0, timeout_graceful_shutdown=1,
         )  # fmt: skip
         self._server = uvicorn.Server(config)
         self._thread = threading.Thread(target=self._server.run, daemon=True)
