@@ -18,6 +18,7 @@ from barrio.api import (
     comparing,
     crossings,
     draining,
+    drift,
     editions,
     events,
     fabrics,
@@ -80,7 +81,7 @@ class Health(BaseModel):
 
 ROUTERS = (
     fabrics, output, crossings, switches, cabling, cablework, paper, racksheets, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
-    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides, rehearsals, staging, arriving, draining, halls, handover, images, boot, sztp,
+    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides, rehearsals, staging, arriving, draining, drift, halls, handover, images, boot, sztp,
 )  # fmt: skip
 
 

@@ -32,6 +32,13 @@ def texts(tx: Transaction, keys: Keys, edition: int, switch: str, wanted: Iterab
     return {one: text for one, text in {**plain, **filled}.items() if one in asked}
 
 
+def secrets_of(tx: Transaction, keys: Keys, edition: int, switch: str) -> dict[str, str]:
+    """The secrets that the files of a switch name, by their names. Raises as `files`."""
+    kept = editions.files_of_switch(tx.connection, edition, switch)
+    texts = editions.texts(tx.connection, set(kept.values())).values()
+    return opened(tx, keys, {name for text in texts for name in SECRET.findall(text.decode())})
+
+
 def _filled(tx: Transaction, keys: Keys, kept: Iterable[bytes]) -> Mapping[bytes, bytes]:
     """Those of some texts that name secrets, by their digests, with the secrets in."""
     every = set(kept)

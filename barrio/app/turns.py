@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from datetime import UTC, datetime
 from typing import Any
 
-from barrio.app import draining, kept, sent, stagings
+from barrio.app import draining, kept, sent, stagings, watching
 from barrio.app.rollcall import told_of
 from barrio.app.secret import Keys
 from barrio.app.transaction import Transaction
@@ -45,6 +45,9 @@ def turn(tx: Transaction, keys: Keys, knock: Knock, said: Mapping[str, Any]) -> 
     if drained is not None:
         return drained
     if one is None:
+        seen = watching.turn(tx, keys, knock, said)
+        if seen is not None:
+            return seen
         return wait(LATER if draining.wants(tx, name) else SELDOM, "nothing is staged now")
     if mine is None:
         return wait(SELDOM, "is not in this staging")
@@ -284,13 +287,7 @@ def _wrong(
     has = report.get("files")
     has = has if isinstance(has, Mapping) else {}
     wrong = [f"{path} is not the edition's" for path, digest in files.items() if has.get(path) != digest.hex()]
-    there = _there(tx, one)
-    names = {str(switch.name) for switch in compiled.staged if switch.key in there}
-    wrong += tasks.faults(compiled.models[mine.switch], ran, names)
-    answers = {str(each.get("command", "")): str(each.get("output", "")) for each in ran if not each.get("code")}
-    asked = real.commands(compiled, mine.switch, there)
-    claims = real.claims(compiled, mine.switch, there, {tuple(argv): answers.get(" ".join(argv), "") for argv in asked})
-    return wrong + [f"{claim.words}: {claim.found}" for claim in claims if not claim.holds]
+    return wrong + real.wrong(compiled, mine.switch, _there(tx, one), ran)
 
 
 def _there(tx: Transaction, one: Staging) -> set[str]:

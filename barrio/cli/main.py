@@ -17,6 +17,7 @@ import typer
 
 from barrio.cli import (
     cables,
+    drift,
     editions,
     hosts,
     jobs,
@@ -45,6 +46,7 @@ app.add_typer(numbers.app, name="numbers")
 app.add_typer(hosts.app, name="hosts")
 app.add_typer(cables.app, name="cables")
 app.registered_commands += people.entry.registered_commands
+app.add_typer(drift.app, name="drift")
 app.add_typer(people.app, name="people")
 app.add_typer(people.tokens, name="token")
 app.add_typer(jobs.app, name="jobs")

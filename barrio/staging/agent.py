@@ -35,7 +35,7 @@ from typing import Any
 ASK, FILES, IMAGES = "/boot/v1/ask", "/boot/v1/files", "/boot/v1/images"
 AT_ONCE = 64
 """Files that are fetched by one request."""
-MOST_OUTPUT = 20_000
+MOST_OUTPUT, MOST_TEXT = 20_000, 150_000
 BETWEEN, TRIES = 2.0, 4
 """Seconds until it tries again to reach Barrio, and how often it tries to fetch files."""
 ASKS_AGAIN = 10
@@ -335,7 +335,8 @@ class Agent:
             return {}
         if do == "look":
             ran += [self.hands.run(argv) for argv in task["commands"]]
-            return {"files": {path: self._digest(path) for path in task["files"]}}
+            found = {path: self._digest(path) for path in task["files"]}
+            return {"files": found, "texts": self._texts(task.get("meant", {}), found)}
         if do == "run":
             for argv in task["commands"]:
                 ran.append(self.hands.run(argv))
@@ -343,6 +344,18 @@ class Agent:
                     raise Wrong(f"“{ran[-1]['command']}” ended with {ran[-1]['code']}")
             return {}
         raise Wrong(f"this agent does not know how to {do}; give it a newer one")
+
+    def _texts(self, meant: Mapping[str, str], found: Mapping[str, str]) -> dict[str, str]:
+        """The files that are other than was meant, by the digests of these; no more than goes into one report."""
+        texts: dict[str, str] = {}
+        left = MOST_TEXT
+        for path, digest in meant.items():
+            if found.get(path) and found[path] != digest:
+                content = (self.root / path).read_bytes()
+                left -= len(content)
+                if left >= 0:
+                    texts[path] = base64.b64encode(content).decode()
+        return texts
 
     def _software(self, task: Mapping[str, Any], ran: list[Ran]) -> dict[str, Any]:
         """Fetch software and install it, as its own `install` does; start anew where that asks for it. Done twice it does no harm: its packages are there."""

@@ -65,6 +65,7 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
             "017_sztp",
             "018_images",
             "019_drains",
+            "020_snapshots",
         ]
         and bring_up_to_date(pool) == []
     )

@@ -5,12 +5,13 @@ A question is asked twice: once of nobody, to hear which commands it needs, and 
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Iterable, Mapping
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from types import SimpleNamespace
 from typing import Any, cast
 
 from barrio.core import Compiled
+from barrio.core.staging import tasks
 from barrio.core.structure.parts import Switch
 from barrio.rehearsal.asking.claims import Asking, Claim, in_json
 from barrio.rehearsal.asking.control import adjacencies, bfd, routes, sessions
@@ -89,3 +90,13 @@ def claims(compiled: Compiled, key: str, there: Collection[str], answers: Mappin
         if any(answers.get(argv) for argv in said.asked):
             found += made
     return found
+
+
+def wrong(compiled: Compiled, key: str, there: Collection[str], ran: Sequence[Mapping[str, Any]]) -> list[str]:
+    """What of a switch is not as planned, in words, by the commands that ran on it and what they answered."""
+    names = {str(switch.name) for switch in compiled.staged if switch.key in there}
+    found = list(tasks.faults(compiled.models[key], ran, names))
+    answers = {str(each.get("command", "")): str(each.get("output", "")) for each in ran if not each.get("code")}
+    asked = commands(compiled, key, there)
+    made = claims(compiled, key, there, {tuple(argv): answers.get(" ".join(argv), "") for argv in asked})
+    return found + [f"{claim.words}: {claim.found}" for claim in made if not claim.holds]

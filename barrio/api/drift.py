@@ -1,0 +1,122 @@
+"""What runs against what was meant: switches that drifted, line by line, and the ways out."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Annotated
+
+from fastapi import APIRouter, Path
+from pydantic import BaseModel, Field
+
+from barrio.api.desk import ERRORS, Reading, Staging
+from barrio.app import watching
+from barrio.app.watching import Drifted
+from barrio.core.compare.lines import LineChange
+
+router = APIRouter(prefix="/api/v1/fabrics/{name}/drift", tags=["drift"], responses=ERRORS)
+Name = Annotated[str, Path(max_length=64)]
+
+
+class DriftLine(BaseModel):
+    """A line that is other: what was `meant` and what was `found`, of which one may be nothing, in which blocks; what that does to traffic. Where somebody
+    leaves it as it is, `why`, until when."""
+
+    path: str
+    within: list[str]
+    meant: str
+    found: str
+    effect: str
+    why: str = ""
+    until: date | None = None
+
+
+class DriftView(BaseModel):
+    """A switch against the edition that it was handed over with: since when it is as it is, when it was seen last, lines, files that are gone, states in words,
+    and what putting it `back` does to traffic. `left` are lines that somebody leaves as they are."""
+
+    switch: str
+    rack: str
+    edition: int
+    true: bool
+    since: datetime
+    seen: datetime
+    effect: str
+    back: str
+    lines: list[DriftLine]
+    gone: list[str]
+    state: list[str]
+    left: list[DriftLine]
+
+
+class SnapshotView(BaseModel):
+    """What a switch ran from one moment to another: the files that were other than the edition, and what was not as it should be."""
+
+    edition: int
+    since: datetime
+    until: datetime
+    true: bool
+    files: list[str]
+    state: list[str]
+
+
+class DriftLeave(BaseModel):
+    """A drifted line, as it reads, to leave as it is until a day."""
+
+    path: Annotated[str, Field(max_length=200)]
+    line: Annotated[str, Field(max_length=1000)]
+    why: Annotated[str, Field(max_length=400)] = ""
+    until: date
+
+
+class DriftBack(BaseModel):
+    """The switches to put back, by name; all that drifted where none is named."""
+
+    switches: Annotated[list[str], Field(max_length=2000)] = []
+
+
+class BackBegun(BaseModel):
+    """The staging that was begun."""
+
+    staging: int
+
+
+@router.get("", operation_id="getDrift")
+def get_drift(name: str, at: Reading) -> list[DriftView]:
+    """Every switch that was looked at, the worst first."""
+    return [_view(one) for one in watching.drift(at, name)]
+
+
+def _view(one: Drifted) -> DriftView:
+    return DriftView(
+        switch=one.switch, rack=one.rack, edition=one.snapshot.edition, true=one.true, since=one.snapshot.from_at, seen=one.snapshot.until_at,
+        effect=one.texts.effect, back=one.texts.back, lines=[_line(each) for each in one.texts.lines], gone=list(one.texts.gone),
+        state=one.snapshot.state,
+        left=[_line(line).model_copy(update={"why": each.why, "until": each.until_on}) for line, each in one.left],
+    )  # fmt: skip
+
+
+def _line(one: LineChange) -> DriftLine:
+    return DriftLine(path=one.path, within=list(one.within), meant=one.before, found=one.after, effect=one.effect)
+
+
+@router.get("/{switch}/history", operation_id="getDriftHistory")
+def get_drift_history(name: str, switch: Name, at: Reading) -> list[SnapshotView]:
+    """What a switch ran, the newest first."""
+    return [
+        SnapshotView(
+            edition=one.edition, since=one.from_at, until=one.until_at, true=one.true, files=list(one.files), state=one.state
+        )
+        for one in watching.history(at, name, switch)
+    ]  # fmt: skip
+
+
+@router.put("/{switch}/left", operation_id="leaveDrift", status_code=204)
+def leave_drift(name: str, switch: Name, said: DriftLeave, at: Staging) -> None:
+    """Leave a drifted line as it is, with a reason, until a day."""
+    watching.leave(at, name, switch, said.path, said.line, said.why, said.until)
+
+
+@router.post("/back", operation_id="putDriftBack", status_code=202)
+def put_drift_back(name: str, said: DriftBack, at: Staging) -> BackBegun:
+    """Have what drifted put back, as a staging; nothing else of these switches is touched."""
+    return BackBegun(staging=watching.put_back(at, name, said.switches))

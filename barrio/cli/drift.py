@@ -1,0 +1,86 @@
+"""`barrio drift`: what runs against what was meant."""
+
+from __future__ import annotations
+
+from datetime import date, timedelta
+from typing import Annotated, Any
+
+import typer
+
+from barrio.cli.asking import HERE, At, ask, fail
+
+app = typer.Typer(help="What runs against what was meant.", no_args_is_help=True)
+Fabric = Annotated[str, typer.Argument(help="The fabric.")]
+Switch = Annotated[str, typer.Argument(help="The switch, by name.")]
+
+
+@app.command("show")
+def show(
+    fabric: Fabric,
+    switch: Annotated[str, typer.Argument(help="Only this switch, by name.")] = "",
+    at: At = HERE,
+) -> None:
+    """What of a fabric's switches is not as their edition has it, the worst first; exit code 1 when something is not."""
+    found = [one for one in ask("GET", at, f"/fabrics/{fabric}/drift").json() if not switch or one["switch"] == switch]
+    if not found:
+        typer.echo("Nothing was looked at yet: a switch is, once it was handed over.")
+        return
+    false = [one for one in found if not one["true"]]
+    for one in false:
+        _tell(one)
+    words = "all is true" if not false else f"{len(false)} of {len(found)} switches are not as meant"
+    typer.echo(f"{words}; seen last {max(one['seen'] for one in found)[:16].replace('T', ' ')}")
+    if false:
+        raise typer.Exit(1)
+
+
+def _tell(one: dict[str, Any]) -> None:
+    typer.echo(f"{one['switch']}, rack {one['rack']}: edition {one['edition']}, since {one['since'][:16].replace('T', ' ')}; putting it back: {one['back']}")  # fmt: skip
+    for line in one["lines"]:
+        within = f" ({', '.join(line['within'])})" if line["within"] else ""
+        typer.echo(f"  {line['path']}{within}")
+        for mark, words in (("meant", line["meant"]), ("found", line["found"])):
+            typer.echo(f"    {mark}: {words or 'nothing'}")
+    for path in one["gone"]:
+        typer.echo(f"  {path} is not there")
+    for words in one["state"]:
+        typer.echo(f"  {words}")
+
+
+@app.command("history")
+def history(fabric: Fabric, switch: Switch, at: At = HERE) -> None:
+    """When a switch was true, and when not."""
+    for one in ask("GET", at, f"/fabrics/{fabric}/drift/{switch}/history").json():
+        span = f"{one['since'][:16]} to {one['until'][:16]}".replace("T", " ")
+        words = "; ".join([*one["files"], *one["state"]][:4]) or "all true"
+        typer.echo(f"{span}  edition {one['edition']}  {words}")
+
+
+@app.command("leave")
+def leave(
+    fabric: Fabric, switch: Switch,
+    path: Annotated[str, typer.Argument(help="The file.")],
+    line: Annotated[str, typer.Argument(help="The line as it reads; “meant → found” where one is in the other's place.")],
+    why: Annotated[str, typer.Option(help="Why.")],
+    days: Annotated[int, typer.Option(help="For so many days.", min=1, max=3650)] = 30,
+    at: At = HERE,
+) -> None:  # fmt: skip
+    """Leave a drifted line as it is, with a reason, for some days."""
+    until = (date.today() + timedelta(days=days)).isoformat()
+    said = {"path": path, "line": line, "why": why, "until": until}
+    ask("PUT", at, f"/fabrics/{fabric}/drift/{switch}/left", json=said)
+    typer.echo(f"It is left as it is until {until}.")
+
+
+@app.command("back")
+def back(
+    fabric: Fabric,
+    switch: Annotated[list[str], typer.Option(help="Only this one; may be said several times.")] = [],  # noqa: B006
+    every: Annotated[bool, typer.Option("--all", help="All that drifted.")] = False,
+    at: At = HERE,
+) -> None:
+    """Have what drifted put back, as a staging; nothing else is touched."""
+    if not switch and not every:
+        fail(2, "Say which: --switch leaf-r01a, or --all.")
+    found = ask("POST", at, f"/fabrics/{fabric}/drift/back", json={"switches": switch}).json()
+    typer.echo(f"Staging {found['staging']} puts it back: barrio stage show {fabric}")

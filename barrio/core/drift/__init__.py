@@ -1,0 +1,1 @@
+"""What runs against what was meant."""

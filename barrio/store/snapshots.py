@@ -1,0 +1,126 @@
+"""What switches run, as it stands in PostgreSQL: a row lasts as long as nothing changes, and each text is kept once."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+
+from psycopg.types.json import Jsonb
+
+from barrio.store.database import Connection
+
+
+@dataclass(frozen=True, slots=True)
+class Snapshot:
+    """What a switch (by key) ran from one moment to another, against an edition: `files` that are other than this has them, by path, with the digest (hex) of
+    what is there, empty where there is none; and what is not as it should be, in words."""
+
+    id: int
+    fabric: str
+    switch: str
+    edition: int
+    from_at: datetime
+    until_at: datetime
+    files: dict[str, str]
+    state: list[str]
+
+    @property
+    def true(self) -> bool:
+        return not self.files and not self.state
+
+
+_ALL = "select id, fabric, switch, edition, from_at, until_at, files, state from snapshots "
+
+
+def newest(connection: Connection, fabric: str) -> dict[str, Snapshot]:
+    """The newest snapshot of each switch of a fabric, by its key."""
+    rows = connection.execute(
+        "select distinct on (switch) id, fabric, switch, edition, from_at, until_at, files, state from snapshots where fabric = %s "
+        "order by switch, until_at desc",
+        [fabric],
+    )
+    return {row[2]: Snapshot(*row) for row in rows}
+
+
+def of_switch(connection: Connection, fabric: str, switch: str, limit: int = 100) -> list[Snapshot]:
+    """The snapshots of a switch, the newest first."""
+    rows = connection.execute(
+        f"{_ALL} where fabric = %s and switch = %s order by until_at desc limit %s".encode(), [fabric, switch, limit]
+    )
+    return [Snapshot(*row) for row in rows]
+
+
+def last(connection: Connection, fabric: str, switch: str) -> Snapshot | None:
+    return next(iter(of_switch(connection, fabric, switch, 1)), None)
+
+
+def add(
+    connection: Connection, fabric: str, switch: str, edition: int, files: Mapping[str, str], state: Sequence[str]
+) -> bool:
+    """Note what a switch runs now; whether that is other than before."""
+    was = last(connection, fabric, switch)
+    if was is not None and (was.edition, was.files, was.state) == (edition, dict(files), list(state)):
+        connection.execute("update snapshots set until_at = now() where id = %s", [was.id])
+        return False
+    connection.execute(
+        "insert into snapshots (fabric, switch, edition, files, state) values (%s, %s, %s, %s, %s)",
+        [fabric, switch, edition, Jsonb(dict(files)), Jsonb(list(state))],
+    )
+    return True
+
+
+def keep(connection: Connection, texts: Mapping[str, str]) -> None:
+    """Keep texts, by the digests (hex) that they are known by."""
+    with connection.cursor() as cursor:
+        cursor.executemany(
+            "insert into running_texts (digest, content) values (%s, %s) on conflict do nothing",
+            [(bytes.fromhex(digest), text) for digest, text in texts.items()],
+        )
+
+
+def texts(connection: Connection, digests: Iterable[str]) -> dict[str, str]:
+    """Those of some texts that are kept, by their digests (hex)."""
+    rows = connection.execute(
+        "select digest, content from running_texts where digest = any(%s)",
+        [[bytes.fromhex(one) for one in set(digests) if one]],
+    )
+    return {bytes(digest).hex(): content for digest, content in rows}
+
+
+def due(connection: Connection, fabric: str, switch: str, seconds: float) -> bool:
+    """Whether a switch was not looked at for so many seconds."""
+    row = connection.execute(
+        "select 1 from snapshots where fabric = %s and switch = %s and until_at > now() - make_interval(secs => %s) limit 1",
+        [fabric, switch, seconds],
+    ).fetchone()
+    return row is None
+
+
+@dataclass(frozen=True, slots=True)
+class Left:
+    """A drifted line that somebody leaves as it is until a day."""
+
+    switch: str
+    path: str
+    line: str
+    why: str
+    until_on: date
+    author: str
+
+
+def left(connection: Connection, fabric: str) -> list[Left]:
+    """What is left as it is in a fabric, today."""
+    rows = connection.execute(
+        "select switch, path, line, why, until_on, author from drift_left where fabric = %s and until_on >= current_date order by switch, path, line",
+        [fabric],
+    )
+    return [Left(*row) for row in rows]
+
+
+def leave(connection: Connection, fabric: str, one: Left) -> None:
+    connection.execute(
+        "insert into drift_left (fabric, switch, path, line, why, until_on, author) values (%s, %s, %s, %s, %s, %s, %s) "
+        "on conflict (fabric, switch, path, line) do update set why = excluded.why, until_on = excluded.until_on, author = excluded.author, at = now()",
+        [fabric, one.switch, one.path, one.line, one.why, one.until_on, one.author],
+    )
