@@ -80,6 +80,20 @@ class BackBegun(BaseModel):
     staging: int
 
 
+class DriftCounts(BaseModel):
+    """How many switches were looked at, and how many of them are not as meant."""
+
+    looked: int
+    wrong: int
+
+
+@router.get("/counts", operation_id="countDrift")
+def count_drift(name: str, at: Reading) -> DriftCounts:
+    """How far a fabric is as it was meant."""
+    looked, wrong = watching.counts(at, name)
+    return DriftCounts(looked=looked, wrong=wrong)
+
+
 @router.get("", operation_id="getDrift")
 def get_drift(name: str, at: Reading) -> list[DriftView]:
     """Every switch that was looked at, the worst first."""

@@ -16,8 +16,8 @@ from barrio.app.stagings import Wanted
 from barrio.app.transaction import Transaction
 from barrio.core import Compiled
 from barrio.core.compare.lines import LineChange, Reader
-from barrio.core.drift.texts import TextDrift, drifted, masked, said_otherwise
 from barrio.core.errors import refuse
+from barrio.core.observe.texts import TextDrift, drifted, masked, said_otherwise
 from barrio.core.render.effects import Effect
 from barrio.core.staging import tasks
 from barrio.rehearsal.asking import real
@@ -144,6 +144,16 @@ def _without_left(switch: str, rack: str, one: Snapshot, texts: TextDrift, left:
     kept_out = tuple((line, known[line.path, line.words]) for line in texts.lines if (line.path, line.words) in known)
     lines = tuple(line for line in texts.lines if (line.path, line.words) not in known)
     return Drifted(switch, rack, one, replace(texts, lines=lines), kept_out)
+
+
+def counts(desk: Desk, name: str) -> tuple[int, int]:
+    """How many switches of a fabric were looked at, and how many of them are not as meant. Raises `Missing`."""
+    with desk.reading() as tx:
+        tx.readable(tx.draft(name))
+        every = snapshots.newest(tx.connection, name)
+    if all(one.true for one in every.values()):
+        return len(every), 0
+    return len(every), sum(not one.true for one in drift(desk, name))
 
 
 def history(desk: Desk, name: str, switch: str) -> list[Snapshot]:

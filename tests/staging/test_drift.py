@@ -9,7 +9,7 @@ import pytest
 from barrio.app import officesecrets, stagings, watching
 from barrio.core import Refused, compile
 from barrio.core.brief.document import read
-from barrio.core.drift.texts import alike, drifted, masked
+from barrio.core.observe.texts import alike, drifted, masked
 from barrio.core.render.effects import Effect
 from barrio.store.errors import Missing
 from tests.cli import barrio
@@ -80,6 +80,7 @@ def test_a_line_that_somebody_changed_is_found_told_since_when_and_put_back_alon
     assert of(hall, "leaf-t03").texts.gone == ("etc/hosts",)
     assert {one.switch for one in watching.drift(hall.desk, "tern") if not one.true} == {"leaf-t02", "leaf-t03"}
     assert watching.drift(hall.desk, "tern")[0].switch == "leaf-t02", "the worst first"
+    assert watching.counts(hall.desk, "tern") == (6, 2)
     watching.put_back(hall.desk, "tern", ["leaf-t02", "leaf-t03"])
     hall.done()
     assert hall.has("leaf-t02") and hall.has("leaf-t03")

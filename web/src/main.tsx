@@ -21,6 +21,7 @@ const BriefScreen = screen(() => import("./brief/screen"), "BriefScreen");
 const CablingScreen = screen(() => import("./cabling/screen"), "CablingScreen");
 const CatalogueScreen = screen(() => import("./catalogue/screen"), "CatalogueScreen");
 const RehearsalScreen = screen(() => import("./rehearsal/screen"), "RehearsalScreen");
+const DriftScreen = screen(() => import("./drift/screen"), "DriftScreen");
 const StagingScreen = screen(() => import("./staging/screen"), "StagingScreen");
 const EditionsScreen = screen(() => import("./editions/screen"), "EditionsScreen");
 const LadderScreen = screen(() => import("./ladder/screen"), "LadderScreen");
@@ -100,6 +101,7 @@ function Behind() {
 						<Route path="cabling" element={<CablingScreen />} />
 						<Route path="rehearsal" element={<RehearsalScreen />} />
 						<Route path="staging" element={<StagingScreen />} />
+						<Route path="drift" element={<DriftScreen />} />
 						<Route path="editions" element={<EditionsScreen />} />
 					</Route>
 					<Route path="office" element={<OfficeScreen />} />

@@ -47,6 +47,7 @@ test("the street says each step and how it stands, and digits lead to them", asy
 		"Rehearsalnot rehearsed",
 		"Editionsnone yet",
 		"Stagingno edition yet",
+		"Driftnot seen yet",
 	]);
 	await userEvent.keyboard("3");
 	await waitFor(() => expect(screen.getByLabelText("where").textContent).toBe("/f/marlin/segments"));

@@ -7,6 +7,7 @@ import { useChange } from "../api/edits";
 import { useFabric, useGrowth, useVersion } from "../api/queries";
 import { useMay } from "../api/session";
 import { Me } from "../door/me";
+import { useDriftCounts } from "../drift/queries";
 import { useEditions } from "../editions/queries";
 import { Share } from "../people/share";
 import { useRehearsals } from "../rehearsal/queries";
@@ -33,6 +34,7 @@ const STEPS = [
 	"rehearsal",
 	"editions",
 	"staging",
+	"drift",
 ] as const;
 
 export function FabricFrame() {
@@ -105,6 +107,7 @@ function Street({ fabric }: { fabric: Fabric }) {
 	const newest = editions?.[0]?.number ?? 0;
 	const rehearsed = useRehearsals(fabric).data?.[0];
 	const staged = useStaging(fabric, newest > 0).data;
+	const drift = useDriftCounts(fabric, newest > 0).data;
 	const low = new Set(growth.filter((row) => row.low || row.short).map((row) => row.pool));
 	const state = {
 		brief: fabric.findings.length ? counted(fabric.findings.length, "finding") : "all ports fit",
@@ -117,6 +120,7 @@ function Street({ fabric }: { fabric: Fabric }) {
 		rehearsal: rehearsed ? inAWord(rehearsed) : "not rehearsed",
 		editions: newest ? `${newest}, last ${day(editions?.[0]?.sealed_at ?? "")}` : "none yet",
 		staging: inShort(staged, newest),
+		drift: !drift?.looked ? "not seen yet" : drift.wrong ? `${drift.wrong} not as meant` : "all as meant",
 	};
 	const bad = {
 		brief: fabric.findings.length > 0,
@@ -127,6 +131,7 @@ function Street({ fabric }: { fabric: Fabric }) {
 		rehearsal: rehearsed !== undefined && isBad(rehearsed),
 		editions: false,
 		staging: staged?.switches.some((one) => one.state === "failed") ?? false,
+		drift: (drift?.wrong ?? 0) > 0,
 	};
 	return (
 		<header className="flex min-w-0 items-end gap-5 overflow-x-auto overflow-y-hidden border-b border-hair pr-5.5 pl-5 max-sm:pl-3">

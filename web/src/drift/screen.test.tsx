@@ -1,0 +1,149 @@
+/** Claims about drift on screen: the worst first, each line meant beside found, put back or left with a reason, and when it was true. */
+import { screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { expect, test } from "vitest";
+import { type Asked, OLMO, Refusal, serve, show, somebody } from "../testing";
+import { asOne, type Drift } from "./queries";
+import { DriftScreen } from "./screen";
+
+const F = "/fabrics/marlin/drift";
+const LINE = {
+	path: "etc/frr/frr.conf",
+	within: ["router bgp 4200065001"],
+	meant: "timers bgp 3 9",
+	found: "timers bgp 7 21",
+	effect: "session",
+	why: "",
+	until: null,
+};
+
+const drift = (name: string, more: Partial<Drift> = {}): Drift => ({
+	switch: name,
+	rack: "r01",
+	edition: 8,
+	true: true,
+	since: "2026-11-26T09:00:00Z",
+	seen: "2026-11-27T09:05:00Z",
+	effect: "none",
+	back: "none",
+	lines: [],
+	gone: [],
+	state: [],
+	left: [],
+	...more,
+});
+
+const WRONG = drift("leaf-r01a", {
+	true: false,
+	effect: "session",
+	back: "session",
+	lines: [LINE],
+	gone: ["etc/hosts"],
+	state: ["its clock follows none of its time servers yet", "sshd takes passwords"],
+});
+
+function drifted(
+	every: Drift[],
+	at = "/f/marlin/drift",
+	who = OLMO,
+	answers: Record<string, unknown> = {},
+): Asked[] {
+	const asked = serve({
+		[`GET ${F}`]: every,
+		[`GET ${F}/leaf-r01a/history`]: [
+			{
+				edition: 8,
+				since: "2026-11-27T08:00:00Z",
+				until: "2026-11-27T09:05:00Z",
+				true: false,
+				files: ["etc/frr/frr.conf"],
+				state: [],
+			},
+			{
+				edition: 8,
+				since: "2026-11-26T08:00:00Z",
+				until: "2026-11-27T08:00:00Z",
+				true: true,
+				files: [],
+				state: [],
+			},
+		],
+		...answers,
+	});
+	show(<DriftScreen />, at, undefined, true, who);
+	return asked;
+}
+
+const posted = (asked: Asked[]) => asked.filter((one) => one.method !== "GET");
+
+test("before anything was looked at it says when that will be", async () => {
+	drifted([]);
+	expect(await screen.findByText(/looked at every five minutes/)).toBeTruthy();
+	expect(screen.getByRole("heading", { name: "Is it still as it was meant?" })).toBeTruthy();
+});
+
+test("what is not as meant is listed with what of it, and what is true is not", async () => {
+	drifted([WRONG, drift("leaf-r01b")]);
+	const list = within(await screen.findByRole("list", { name: "Not as meant" }));
+	expect(screen.getByRole("heading", { name: "1 switch is not as meant" })).toBeTruthy();
+	expect(list.getByText(/1 line; 1 file is gone; its clock follows none .* and 1 more/)).toBeTruthy();
+	expect(list.queryByText("leaf-r01b")).toBeNull();
+	await userEvent.keyboard("j");
+	expect(await screen.findByText("etc/frr/frr.conf › router bgp 4200065001: sessions restart")).toBeTruthy();
+});
+
+test("a line stands meant beside found; when it was true is told; and it is put back", async () => {
+	const asked = drifted([WRONG], "/f/marlin/drift?switch=leaf-r01a", OLMO, {
+		[`POST ${F}/back`]: { staging: 4 },
+	});
+	const margin = within(await screen.findByLabelText("Because"));
+	expect(margin.getByText("timers bgp 3 9")).toBeTruthy();
+	expect(margin.getByText("timers bgp 7 21")).toBeTruthy();
+	expect(margin.getByText("etc/hosts")).toBeTruthy();
+	expect(margin.getByText("sshd takes passwords")).toBeTruthy();
+	expect((await margin.findAllByText(/all true/)).length).toBe(1);
+	await userEvent.click(margin.getByRole("button", { name: "Put its files back" }));
+	expect(await screen.findByText(/put back as a staging/)).toBeTruthy();
+	expect(posted(asked)[0]?.body).toEqual({ switches: ["leaf-r01a"] });
+	await userEvent.click(screen.getByRole("button", { name: "Put all files back" }));
+	await waitFor(() => expect(posted(asked)[1]?.body).toEqual({ switches: [] }));
+});
+
+test("a line is left as it is with a reason and a day; a refusal is told", async () => {
+	const asked = drifted([WRONG], "/f/marlin/drift?switch=leaf-r01a", OLMO, {
+		[`PUT ${F}/leaf-r01a/left`]: new Refusal(422, "The day is over already. Say one that is to come."),
+	});
+	await userEvent.click(await screen.findByRole("button", { name: "Leave it" }));
+	const leave = screen.getByRole<HTMLButtonElement>("button", { name: "Leave this line" });
+	expect(leave.disabled).toBe(true);
+	await userEvent.type(screen.getByLabelText("Why?"), "until the firewall is there");
+	await userEvent.click(leave);
+	expect(await screen.findByText(/The day is over already/)).toBeTruthy();
+	expect(posted(asked)[0]?.body).toMatchObject({
+		path: "etc/frr/frr.conf",
+		line: "timers bgp 3 9 → timers bgp 7 21",
+		why: "until the firewall is there",
+	});
+});
+
+test("who may only read sees all of it and does nothing", async () => {
+	drifted([WRONG], "/f/marlin/drift?switch=leaf-r01a", somebody(["read"]));
+	await screen.findByText("timers bgp 7 21");
+	for (const name of ["Put its files back", "Put all files back", "Leave it"])
+		expect(screen.queryByRole("button", { name })).toBeNull();
+});
+
+test("what is left as it is stands apart, with its reason", async () => {
+	const left = { ...LINE, why: "the firewall comes", until: "2026-12-24" };
+	drifted([drift("leaf-r01a", { left: [left] })], "/f/marlin/drift?switch=leaf-r01a");
+	expect(await screen.findByText("All is as meant.")).toBeTruthy();
+	expect(screen.getByText(/until .*: the firewall comes/)).toBeTruthy();
+});
+
+test("a line reads as one: what was meant, and what is found in its place", () => {
+	expect([LINE, { ...LINE, found: "" }, { ...LINE, meant: "" }].map(asOne)).toEqual([
+		"timers bgp 3 9 → timers bgp 7 21",
+		"timers bgp 3 9",
+		"timers bgp 7 21",
+	]);
+});
