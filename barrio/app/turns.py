@@ -15,7 +15,7 @@ from barrio.core.staging import boxes as sums
 from barrio.core.staging import software, steps, tasks
 from barrio.core.staging.steps import BACK, COMMIT, CONFIRM, HOLD, INSTALLED, PREPARE, SECONDS, SETTLES
 from barrio.rehearsal.asking import real
-from barrio.store import editions, images
+from barrio.store import drains, editions, images
 from barrio.store import stagings as stored
 from barrio.store.boxes import Knock
 from barrio.store.stagings import Staged, Staging
@@ -295,4 +295,6 @@ def _there(tx: Transaction, one: Staging) -> set[str]:
     mine = {
         each.switch: each.step in ("checked", "saved", "handed over") for each in stored.switches(tx.connection, one.id)
     }
-    return {key for key, there in mine.items() if there} | (stored.handed_over(tx.connection, one.fabric) - mine.keys())
+    there = {key for key, there in mine.items() if there}
+    there |= stored.handed_over(tx.connection, one.fabric) - mine.keys()
+    return there - drains.keys(tx.connection, one.fabric)

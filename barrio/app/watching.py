@@ -21,7 +21,7 @@ from barrio.core.observe.texts import TextDrift, drifted, masked, said_otherwise
 from barrio.core.render.effects import Effect
 from barrio.core.staging import tasks
 from barrio.rehearsal.asking import real
-from barrio.store import editions, snapshots
+from barrio.store import drains, editions, snapshots
 from barrio.store import stagings as staged
 from barrio.store.boxes import Knock
 from barrio.store.entries import Act
@@ -50,7 +50,8 @@ def turn(tx: Transaction, keys: Keys, knock: Knock, said: Mapping[str, Any]) -> 
         return None
     switch = str(compiled.structure.by_key[knock.switch].name)
     meant = {path: digest.hex() for path, digest in sent.files(tx, keys, edition.id, switch).items()}
-    there = staged.handed_over(tx.connection, name)
+    # Nobody is expected to go by one that is drained.
+    there = staged.handed_over(tx.connection, name) - drains.keys(tx.connection, name)
     if answers:
         secrets = sent.secrets_of(tx, keys, edition.id, switch)
         _seen(tx, knock, number, compiled, meant, there, secrets, told)

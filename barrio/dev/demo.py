@@ -87,7 +87,7 @@ def demo_links(house: House) -> list[tuple[str, str]]:
 def load_demo_ledger(house: House) -> None:
     """The demo world's ledger as it stands after some months: editions, reservations, a pool cut from another, a trial."""
     ines, teo, nadia = (Desk(house, Actor(called)) for _, called, _ in PEOPLE[:3])
-    for name in ("marlin", "pelican"):
+    for name in ("marlin", "pelican", "tern"):
         offered = reviews.offer(
             ines,
             name,

@@ -46,6 +46,11 @@ def of_switch(connection: Connection, fabric: str, switch: str) -> Drain | None:
     return None if row is None else Drain(*row)
 
 
+def keys(connection: Connection, fabric: str) -> set[str]:
+    """The keys of those that have not ended."""
+    return {one.switch for one in of_fabric(connection, fabric)}
+
+
 def begin(connection: Connection, fabric: str, switch: str, name: str, words: str, why: str, author: str) -> None:
     connection.execute(
         "insert into drains (fabric, switch, name, words, why, author) values (%s, %s, %s, %s, %s, %s)",

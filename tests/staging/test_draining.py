@@ -6,12 +6,13 @@ import json
 
 import pytest
 
-from barrio.app import draining, rollcall, stagings
+from barrio.app import draining, rollcall, stagings, turns
 from barrio.core import Refused, compile
 from barrio.core.brief.document import read
 from barrio.core.staging import drain
 from barrio.core.staging.errands import plugs_of
 from barrio.places import EXAMPLES
+from barrio.store import stagings as stored
 from tests.cli import barrio
 from tests.processes import until
 from tests.staging.conftest import NAMES, TERN, Hall
@@ -176,3 +177,12 @@ def test_pages_say_what_to_do_in_its_order_and_every_plug(staged: Hall) -> None:
     until(lambda: "spine-1: drained" in page("drain", "tern"), 20)
     page("undrain", "tern", "spine-1")
     until(lambda: "Nothing is drained" in page("drain", "tern"), 20)
+
+
+def test_nobody_is_expected_to_go_by_one_that_is_drained(staged: Hall) -> None:
+    """Neither by checks of a staging nor by what is watched: otherwise each drained spine would make every leaf look wrong."""
+    hall = staged
+    draining.begin(hall.desk, "tern", "spine-1", "new fans")
+    with hall.desk.reading() as tx:
+        one = stored.newest(tx.connection, "tern", 1)[0]
+        assert turns._there(tx, one) == {"spine/2", "leaf/t01/a", "leaf/t02/a", "leaf/t03/a", "leaf/t04/a"}

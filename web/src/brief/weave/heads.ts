@@ -37,7 +37,9 @@ export function heads(scene: Scene) {
 		context.font = `450 10.8px ${SANS}`;
 		context.fillText("rack", cloth.left.rack, cloth.head - 6);
 		context.fillText("leaf", cloth.left.leaf, cloth.head - 6);
-		context.fillText(marks.standing ? "steps" : "host ports", cloth.left.ports, cloth.head - 6);
+		const [first] = marks.standing?.values() ?? [];
+		const told = first ? (first.length === 1 ? "as meant" : "steps") : "host ports";
+		context.fillText(told, cloth.left.ports, cloth.head - 6);
 	}
 	context.restore();
 }
