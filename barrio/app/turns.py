@@ -56,6 +56,8 @@ def turn(tx: Transaction, keys: Keys, knock: Knock, said: Mapping[str, Any]) -> 
         return {"id": "late", "do": "back", "set": one.id}
     if mine.state != "works" and not late:
         return wait(SELDOM if steps.through(mine.standing) else LATER, mine.words)
+    # What takes time is worked out before others have to wait for it.
+    wrong = _looked(tx, keys, one, mine, report)
     # Whoever changes something has the staging's lock first, then that of switches.
     one = stored.under_way(tx.connection, name, lock=True)
     if late:
@@ -65,7 +67,7 @@ def turn(tx: Transaction, keys: Keys, knock: Knock, said: Mapping[str, Any]) -> 
     if one is None or mine is None:
         return wait(SELDOM, "nothing is staged now")
     if isinstance(report, Mapping) and report.get("task") == id_of(one, mine) and mine.state == "works":
-        settled = _take(tx, keys, one, mine, report)
+        settled = _take(tx, one, mine, report, wrong)
         mine = stored.one(tx.connection, one.id, knock.switch) or mine
         if not settled:
             return wait(SOON, mine.words)
@@ -74,7 +76,8 @@ def turn(tx: Transaction, keys: Keys, knock: Knock, said: Mapping[str, Any]) -> 
         if task is not None:
             return task
         mine = stored.one(tx.connection, one.id, knock.switch) or mine
-    if mine.state in ("done", "failed"):
+    if mine.state == "failed" or (mine.state == "done" and not stored.working(tx.connection, one.id)):
+        # Whoever asks next takes it further where others are at work.
         stagings.advance(tx, name)
     return wait(SELDOM if steps.through(mine.standing) else LATER, mine.words)
 
@@ -198,11 +201,21 @@ def _pass(tx: Transaction, one: Staging, mine: Staged, words: str) -> None:
     )
 
 
-def _take(tx: Transaction, keys: Keys, one: Staging, mine: Staged, report: Mapping[str, Any]) -> bool:
-    """Take a report of the task that a switch is at; whether it needs no more time before it is asked again."""
+def _ran(report: Mapping[str, Any]) -> list[Mapping[str, Any]]:
     told = report.get("ran")
-    ran = [each for each in told if isinstance(each, Mapping)][:MOST_RAN] if isinstance(told, list) else []
-    wrong = _wrong(tx, keys, one, mine, report, ran) if mine.step == "checked" and report.get("ok") is True else []
+    return [each for each in told if isinstance(each, Mapping)][:MOST_RAN] if isinstance(told, list) else []
+
+
+def _looked(tx: Transaction, keys: Keys, one: Staging, mine: Staged, report: object) -> list[str]:
+    """What is not as planned of a switch that reports of its checks; nothing of any other report."""
+    if mine.step != "checked" or not isinstance(report, Mapping) or report.get("ok") is not True:
+        return []
+    return _wrong(tx, keys, one, mine, report, _ran(report)) if report.get("task") == id_of(one, mine) else []
+
+
+def _take(tx: Transaction, one: Staging, mine: Staged, report: Mapping[str, Any], wrong: list[str]) -> bool:
+    """Take a report of the task that a switch is at; whether it needs no more time before it is asked again."""
+    ran = _ran(report)
     if wrong and _settles(mine):
         words = f"not yet as planned: {'; '.join(wrong[:3])}"
         stored.move(tx.connection, one.id, mine.switch, mine.step, "works", words, "", SECONDS[mine.step], again=True)
@@ -254,13 +267,14 @@ def _take(tx: Transaction, keys: Keys, one: Staging, mine: Staged, report: Mappi
 
 def _record(tx: Transaction, one: Staging, mine: Staged, ran: list[Mapping[str, Any]]) -> None:
     """Keep what ran on a switch, and what it answered."""
+    lines: list[tuple[str, int | None, str, float | None]] = []
     for each in ran:
         code, seconds = each.get("code"), each.get("seconds")
-        stored.log(
-            tx.connection, one.id, mine.switch, mine.step, "ran", text(each.get("command", ""), 1000),
-            code if isinstance(code, int) and abs(code) < 1 << 31 else None, text(each.get("output", ""), 20_000),
-            float(seconds) if isinstance(seconds, int | float) and 0 <= seconds < 1e6 else None,
-        )  # fmt: skip
+        lines.append((
+            text(each.get("command", ""), 1000), code if isinstance(code, int) and abs(code) < 1 << 31 else None,
+            text(each.get("output", ""), 20_000), float(seconds) if isinstance(seconds, int | float) and 0 <= seconds < 1e6 else None,
+        ))  # fmt: skip
+    stored.log_all(tx.connection, one.id, mine.switch, mine.step, lines)
 
 
 def _settles(mine: Staged) -> bool:

@@ -169,6 +169,14 @@ def pass_held(connection: Connection, staging: int, wave: int, words: str, secon
     )
 
 
+def working(connection: Connection, staging: int) -> bool:
+    """Whether a switch of a staging is at work."""
+    row = connection.execute(
+        "select 1 from staged where staging = %s and state = 'works' limit 1", [staging]
+    ).fetchone()
+    return row is not None
+
+
 def newest(connection: Connection, fabric: str, limit: int = 20) -> list[Staging]:
     return [
         Staging(*row)
@@ -238,6 +246,21 @@ def log(
         "insert into staging_log (staging, switch, step, words, command, code, output, seconds) values (%s, %s, %s, %s, %s, %s, %s, %s)",
         [staging, switch, step, words, command, code, output, seconds],
     )
+
+
+def log_all(
+    connection: Connection,
+    staging: int,
+    switch: str,
+    step: str,
+    ran: Iterable[tuple[str, int | None, str, float | None]],
+) -> None:
+    """Commands that ran on a switch: each with its exit code, what it printed, and how long it took."""
+    with connection.cursor() as cursor:
+        cursor.executemany(
+            "insert into staging_log (staging, switch, step, words, command, code, output, seconds) values (%s, %s, %s, 'ran', %s, %s, %s, %s)",
+            [(staging, switch, step, *one) for one in ran],
+        )
 
 
 def lines(connection: Connection, staging: int, switch: str, limit: int = 1000) -> list[Line]:

@@ -166,12 +166,14 @@ def routes(asking: Asking) -> list[Claim]:
     most = {key: model.max_paths for key, model in models.items()}
     found: list[Claim] = []
     for key, far in models.items():
+        if not far.is_leaf:
+            continue
         reached = widths(joined, key, most)
         targets = [("4", far.loopback_v4, "loopback_v4")] + [("4", f"{far.vtep}/32", "vtep")] * bool(far.vtep)
         targets += [("6", str(far.loopback_v6), "loopback_v6")] * bool(far.loopback_v6)
         for other in asking.about({one: models[one] for one in reached}):
             width = reached[other]
-            if not models[other].is_leaf or not far.is_leaf:
+            if not models[other].is_leaf:
                 continue
             for family, prefix, part in targets:
                 hops = tables[other][family].get(str(prefix).removesuffix("/32").removesuffix("/128"), [])
