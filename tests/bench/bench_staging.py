@@ -16,6 +16,7 @@ import time
 from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from typing import IO
 
 from cryptography import x509
 from cryptography.hazmat.primitives import hashes, serialization
@@ -85,8 +86,16 @@ def serve(conninfo: str, folder: Path, tls: tuple[Path, Path]) -> tuple[subproce
     for line in process.stdout:
         found = re.search(r"Barrio is at (https://\S+)", line)
         if found:
+            # What it says of slow requests has to go somewhere, or it waits for whoever reads it.
+            threading.Thread(target=_hear, args=(process.stdout,), daemon=True).start()
             return process, found[1]
     raise AssertionError("the server did not start")
+
+
+def _hear(said: IO[str]) -> None:
+    for line in said:
+        if "broke" in line:
+            print(line, end="")
 
 
 def resident(process: subprocess.Popen[str]) -> int:
