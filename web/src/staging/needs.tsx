@@ -1,5 +1,5 @@
 /** What a person must do now, by rack: who knocks and waits, what failed, where a plug is to be moved. */
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import type { Line } from "./line";
 import type { Deed, Knock } from "./queries";
 
@@ -121,9 +121,11 @@ interface KnockingProps {
 	may: boolean;
 	busy: boolean;
 	onDo: (deed: Deed) => void;
+	/** More that is said before it is let in. */
+	children?: ReactNode;
 }
 
-function Knocking({ knock, title, to, may, busy, onDo }: KnockingProps) {
+function Knocking({ knock, title, to, may, busy, onDo, children }: KnockingProps) {
 	return (
 		<div className={`${TASK} border-weld`}>
 			<b className="font-[640]">{title}</b>
@@ -131,6 +133,7 @@ function Knocking({ knock, title, to, may, busy, onDo }: KnockingProps) {
 				{knock.serial || knock.mac} from {knock.address || "somewhere"}
 				{knock.faults.length > 0 && <span className="text-madder">; {knock.faults.join("; ")}</span>}
 			</p>
+			{may && children}
 			{may && (
 				<div className="mt-1 flex gap-4">
 					<button
@@ -169,32 +172,29 @@ function Stranger({
 	const [to, setTo] = useState("");
 	const chosen = to || (free.some((one) => one.name === knock.planned_there) ? knock.planned_there : "");
 	return (
-		<div>
-			<Knocking
-				knock={knock}
-				title={`${knock.serial || knock.mac}, which nobody expects, knocks`}
-				to={chosen}
-				may={may}
-				busy={busy}
-				onDo={onDo}
-			/>
-			{may && (
-				<label className="pl-3 text-soft">
-					as{" "}
-					<select
-						aria-label={`Which switch ${knock.serial || knock.mac} is`}
-						className="mono border-b border-indigo-line bg-transparent text-indigo"
-						value={chosen}
-						onChange={(event) => setTo(event.target.value)}
-					>
-						<option value="">…</option>
-						{free.map((one) => (
-							<option key={one.name}>{one.name}</option>
-						))}
-					</select>
-				</label>
-			)}
-		</div>
+		<Knocking
+			knock={knock}
+			title={`${knock.serial || knock.mac}, which nobody expects, knocks`}
+			to={chosen}
+			may={may}
+			busy={busy}
+			onDo={onDo}
+		>
+			<label className="text-soft">
+				as{" "}
+				<select
+					aria-label={`Which switch ${knock.serial || knock.mac} is`}
+					className="mono border-b border-indigo-line bg-transparent text-indigo"
+					value={chosen}
+					onChange={(event) => setTo(event.target.value)}
+				>
+					<option value="">…</option>
+					{free.map((one) => (
+						<option key={one.name}>{one.name}</option>
+					))}
+				</select>
+			</label>
+		</Knocking>
 	);
 }
 
