@@ -124,8 +124,15 @@ def ask(
 ) -> bytes:
     """What a device is answered that asks get-bootstrapping-data, at a host of ours: encoded. Raises `NotKnown`, `NothingYet`, and `Refused` as `sent.files`."""
 
-    def work(tx: Transaction) -> bytes:
+    def work(tx: Transaction) -> bytes | NothingYet:
         one, compiled, switch = _known(tx, shown)
+        try:
+            return answer(tx, one, compiled, switch)
+        except NothingYet as why:
+            # That it asked, and that it was let in, is kept all the same.
+            return why
+
+    def answer(tx: Transaction, one: Ready, compiled: Compiled, switch: Switch) -> bytes:
         told = Told(said.model)
         wrong = list(sums.faults(compiled, switch, told))
         if wrong:
@@ -145,7 +152,10 @@ def ask(
             document = _with_all(tx, house, one, switch, said, address, image)
         return sztp.encode(_packed(house, one, document, said.signed, encoding), encoding)
 
-    return house.writing(work)
+    found = house.writing(work)
+    if isinstance(found, NothingYet):
+        raise found
+    return found
 
 
 def _place(address: str) -> tuple[str, int]:
@@ -219,7 +229,7 @@ def _with_agent(tx: Transaction, house: House, one: Ready, where: str, agent: Ma
         *([("/etc/barrio-agent.pem", 0o644, anchor.encode())] if anchor else []),
     ]
     run = "systemctl daemon-reload && systemctl enable --now barrio-agent"
-    return sztp.onboarding(None, b"", b"", sztp.installer(files, run))
+    return sztp.onboarding(after=sztp.installer(files, run))
 
 
 def admit(tx: Transaction, knock: Knock, word: str) -> bool:
@@ -278,7 +288,7 @@ def _with_all(
     seconds = SECONDS["software"]
     words = "takes its configuration by RFC 8572"
     stored.move(tx.connection, staging.id, one.switch, "all files", "works", words, CONFIRM, seconds)
-    return sztp.onboarding(image, configuration({path: texts[digest] for path, digest in wanted.items()}), b"", b"")
+    return sztp.onboarding(image, configuration({path: texts[digest] for path, digest in wanted.items()}))
 
 
 def configuration(files: Mapping[str, bytes]) -> bytes:

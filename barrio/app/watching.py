@@ -17,8 +17,7 @@ from barrio.app.transaction import Transaction
 from barrio.core import Compiled
 from barrio.core.compare.lines import LineChange, Reader
 from barrio.core.errors import refuse
-from barrio.core.observe.texts import TextDrift, drifted, masked, said_otherwise
-from barrio.core.render.effects import Effect
+from barrio.core.observe.texts import TextDrift, drifted, masked
 from barrio.core.staging import tasks
 from barrio.rehearsal.asking import real
 from barrio.store import drains, editions, snapshots
@@ -69,14 +68,18 @@ def _seen(
     has, came = _mapping(told.get("files")), _mapping(told.get("texts"))
     texts: dict[str, str] = {}
     files: dict[str, str] = {}
-    for path in said_otherwise(meant, has):
-        files[path] = ""
-        if has.get(path):
-            text = masked(_text(came.get(path, "")), secrets)
+    large: list[str] = []
+    for path in (one for one, digest in meant.items() if has.get(one) != digest):
+        if path in came:
+            text = masked(_text(came[path]), secrets)
             digest = sha256(text.encode()).hexdigest()
             texts[digest], files[path] = text, digest
+        elif has.get(path):
+            large.append(f"{path} is other than edition {number} has it, and too large to be told line by line")
+        else:
+            files[path] = ""
     ran = [one for one in told.get("ran", []) if isinstance(one, Mapping)] if isinstance(told.get("ran"), list) else []
-    state = real.wrong(compiled, knock.switch, there, ran)
+    state = large + real.wrong(compiled, knock.switch, there, ran)
     snapshots.keep(tx.connection, texts)
     if snapshots.add(tx.connection, name, knock.switch, number, files, state[:MOST_STATE]) and (files or state):
         switch = compiled.structure.by_key[knock.switch].name
@@ -185,18 +188,17 @@ def leave(desk: Desk, name: str, switch: str, path: str, line: str, why: str, un
 def put_back(desk: Desk, name: str, switches: Iterable[str]) -> int:
     """Have what drifted put back, as a staging of the edition that these switches were handed over with; nothing else of them is touched. Its number.
 
-    Raises `Missing`, and `Refused` as `stagings.begin`, and `drift.none`.
+    Raises `Missing`, and `Refused` as `stagings.begin`, `drift.none`, and `drift.editions` (they are of several).
     """
     wanted = set(switches)
     there = [one for one in drift(desk, name) if one.switch in wanted or not wanted]
     other = [one for one in there if one.snapshot.files]
     if not other:
         raise refuse("drift.none", "Every file is as its edition has it; there is nothing to put back.", "switches")
-    number = min(one.snapshot.edition for one in other)
-    chosen = tuple(one.switch for one in other if one.snapshot.edition == number)
-    return stagings.begin(desk, name, Wanted(edition=number, switches=chosen))
-
-
-def worst(found: Iterable[Drifted]) -> Effect:
-    """The worst of what drifted."""
-    return max((one.texts.effect for one in found), key=lambda one: one.rank, default=Effect.NONE)
+    numbers = sorted({one.snapshot.edition for one in other})
+    if len(numbers) > 1:
+        words = (
+            f"Switches of the editions {', '.join(map(str, numbers))} drifted. Put back those of one edition at a time."
+        )
+        raise refuse("drift.editions", words, "switches")
+    return stagings.begin(desk, name, Wanted(edition=numbers[0], switches=tuple(one.switch for one in other)))

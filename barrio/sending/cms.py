@@ -109,7 +109,6 @@ class Voucher:
     serial: str
     expires_at: datetime | None
     pinned: bytes
-    content: bytes
 
 
 def voucher(content: bytes) -> Voucher:
@@ -128,7 +127,7 @@ def voucher(content: bytes) -> Voucher:
             expires = expires.replace(tzinfo=UTC)
         pinned = base64.b64decode(told["pinned-domain-cert"], validate=True)
         x509.load_der_x509_certificate(pinned)
-        return Voucher(str(told["serial-number"]), expires, pinned, content)
+        return Voucher(str(told["serial-number"]), expires, pinned)
     except (ValueError, KeyError, TypeError):
         words = "what is signed is no voucher of RFC 8366: JSON with serial-number and pinned-domain-cert"
         raise NoOwner(words) from None

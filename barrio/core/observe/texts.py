@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from barrio.core import Compiled
@@ -68,18 +68,3 @@ def drifted(compiled: Compiled, key: str, running: Mapping[str, str | None], rea
     lines.sort(key=lambda one: -one.effect.rank)
     gone = tuple(path for path, text in running.items() if text is None)
     return TextDrift(tuple(lines), gone, worst([one.effect for one in lines]), worst(back))
-
-
-def said_otherwise(digests: Mapping[str, str], running: Mapping[str, str]) -> list[str]:
-    """The files that run otherwise than they were sent, by the SHA-256 of each: what was sent, and what is there."""
-    return [path for path, digest in digests.items() if running.get(path) != digest]
-
-
-def alike(changes: Iterable[LineChange]) -> list[tuple[LineChange, int]]:
-    """Changes that read the same, once with how often, the worst first."""
-    found: dict[tuple[str, str, str], tuple[LineChange, int]] = {}
-    for one in changes:
-        key = (one.path, one.before, one.after)
-        known = found.get(key)
-        found[key] = (one, known[1] + 1) if known else (one, 1)
-    return sorted(found.values(), key=lambda one: -one[0].effect.rank)

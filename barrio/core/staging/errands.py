@@ -22,13 +22,10 @@ def errand(kind: Errand, was: Compiled, now: Compiled, key: str, box: Box, drain
     old, new = was.structure.by_key[key], now.structure.by_key[key]
     fabric = str(now.brief.fabric)
     plugs = plugs_of(was, key)
-    steps = [_drain(kind, was, fabric, old, drained), _find(was, old, box), _unplug(plugs)]
+    steps = [_drain(kind, was, fabric, old, drained), _find(old, box), _unplug(plugs)]
     if kind == "take-out":
-        steps.append(
-            [
-                "Take it out of the rack. Its name, numbers and files stay with the plan, and its cables hang where they were."
-            ]
-        )
+        words = "Take it out of the rack. Its name, numbers and files stay with the plan, and its cables hang where they were."
+        steps.append([words])
         steps.append([
             "Say that it is out; its box then never comes back by itself.",
             f"   barrio stage replace {fabric} {old.name} --why '…'",
@@ -70,7 +67,7 @@ def _more(names: Sequence[str], shown: int) -> str:
     return f" and {len(names) - shown} more" if len(names) > shown else ""
 
 
-def _find(compiled: Compiled, switch: Switch, box: Box) -> list[str]:
+def _find(switch: Switch, box: Box) -> list[str]:
     said = f"serial {box.serial}" if box.serial else f"MAC {box.mac}" if box.mac else "nobody said which box it is"
     return [f"Find it: rack {switch.rack}, unit {switch.unit}, {switch.type.title}, {said}."]
 

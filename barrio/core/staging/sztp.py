@@ -66,9 +66,9 @@ class Reported:
         return self.progress.endswith("-error") or self.progress == "boot-image-mismatch"
 
 
-def onboarding(image: Image | None, configuration: bytes, before: bytes, after: bytes) -> dict[str, Any]:
-    """Onboarding information (RFC 8572, section 2.2): software, a configuration that replaces what is there, and scripts before and after it; empty ones are
-    left out."""
+def onboarding(image: Image | None = None, configuration: bytes = b"", after: bytes = b"") -> dict[str, Any]:
+    """Onboarding information (RFC 8572, section 2.2): software, a configuration that replaces what is there, and a script after it; empty ones are left
+    out."""
     found: dict[str, Any] = {}
     if image is not None:
         found["boot-image"] = {
@@ -78,8 +78,6 @@ def onboarding(image: Image | None, configuration: bytes, before: bytes, after: 
                 {"hash-algorithm": f"{CONVEYED}:sha-256", "hash-value": image.digest.hex(":")},
             ],
         }
-    if before:
-        found["pre-configuration-script"] = _binary(before)
     if configuration:
         found |= {"configuration-handling": "replace", "configuration": _binary(configuration)}
     if after:
@@ -100,9 +98,9 @@ def redirect(address: str, anchor: bytes) -> dict[str, Any]:
     return {f"{CONVEYED}:redirect-information": {"bootstrap-server": [one]}}
 
 
-def output(conveyed: bytes, certificate: bytes = b"", voucher: bytes = b"", verbose: bool = True) -> dict[str, Any]:
+def output(conveyed: bytes, certificate: bytes = b"", voucher: bytes = b"") -> dict[str, Any]:
     """What get-bootstrapping-data answers: conveyed information as CMS, with the owner's certificates and the voucher where it is signed."""
-    found = {"reporting-level": "verbose" if verbose else "minimal", "conveyed-information": _binary(conveyed)}
+    found = {"reporting-level": "verbose", "conveyed-information": _binary(conveyed)}
     if certificate:
         found |= {"owner-certificate": _binary(certificate), "ownership-voucher": _binary(voucher)}
     return {f"{SERVER}:output": found}
