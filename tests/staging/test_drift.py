@@ -173,3 +173,27 @@ def test_on_the_command_line(staged: Hall) -> None:
     assert "puts it back" in said("back", "tern", "--all")
     hall.done()
     until(lambda: "all is true" in barrio("drift", "show", "tern", "--at", hall.address) if of(hall, "leaf-t01").true else False, 20)  # fmt: skip
+
+
+def test_a_file_too_large_to_be_told_is_drift_and_not_taken_for_one_that_is_gone(staged: Hall) -> None:
+    hall = staged
+    put(hall, "leaf-t01", "etc/hosts", lambda text: text + "# a long note\n" * 20_000)
+    until(lambda: not of(hall, "leaf-t01").true, 20)
+    found = of(hall, "leaf-t01")
+    assert not found.texts.lines and not found.texts.gone
+    assert any("etc/hosts is other than" in words and "too large" in words for words in found.snapshot.state)
+
+
+def test_what_drifted_of_several_editions_is_not_put_back_in_part(staged: Hall) -> None:
+    hall = staged
+    hall.write(lambda text: text.replace("title: ", "title: The "))
+    stagings.begin(hall.desk, "tern", stagings.Wanted(switches=("leaf-t01",)))
+    hall.done()
+    until(lambda: of(hall, "leaf-t01").snapshot.edition == 2, 20)
+    for name in ("leaf-t01", "leaf-t02"):
+        put(hall, name, FRR, lambda text: f"{text}ip route 192.0.2.0/24 blackhole\n")
+    until(lambda: not of(hall, "leaf-t01").true and not of(hall, "leaf-t02").true, 20)
+    with pytest.raises(Refused, match="editions 1, 2 drifted"):
+        watching.put_back(hall.desk, "tern", [])
+    watching.put_back(hall.desk, "tern", ["leaf-t01"])
+    hall.done()

@@ -192,6 +192,8 @@ def test_a_switch_without_an_agent_takes_its_configuration_when_it_is_its_turn(h
     arriving.say(hall.desk, "tern", Ways(line.address, "serial"))
     device = line.device()
     assert "nothing is staged now" in device.ask().text
+    [there] = [one.knock for one in rollcall.roll(hall.desk, "tern") if one.knock]
+    assert (there.serial, there.state) == (number(NAME), "admitted"), "that it came is kept, though it has to wait"
     stagings.begin(hall.desk, "tern", stagings.Wanted(switches=(NAME,)))
     told = device.taken(device.ask(), signed=False)["onboarding-information"]
     assert told["configuration-handling"] == "replace"
