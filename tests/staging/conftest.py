@@ -114,6 +114,19 @@ class Hall:
 
 
 @pytest.fixture
+def staged(hall: Hall, monkeypatch: pytest.MonkeyPatch) -> Hall:
+    """All of Tern, handed over, its switches still there, looked at all the time."""
+    monkeypatch.setattr("barrio.app.watching.EVERY", 0.2)
+    hall.bind()
+    for name in NAMES:
+        hall.light(name)
+    hall.admit(*NAMES)
+    stagings.begin(hall.desk, "tern", stagings.Wanted())
+    hall.done()
+    return hall
+
+
+@pytest.fixture
 def hall(serving: Serving, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Hall]:
     monkeypatch.setattr("barrio.app.turns.LATER", 0.1)
     monkeypatch.setattr("barrio.app.turns.SOON", 0.05)

@@ -6,7 +6,7 @@ import json
 
 import pytest
 
-from barrio.app import draining, rollcall, stagings, turns
+from barrio.app import draining, rollcall, turns
 from barrio.core import Refused, compile
 from barrio.core.brief.document import read
 from barrio.core.staging import drain
@@ -15,22 +15,10 @@ from barrio.places import EXAMPLES
 from barrio.store import stagings as stored
 from tests.cli import barrio
 from tests.processes import until
-from tests.staging.conftest import NAMES, TERN, Hall
+from tests.staging.conftest import TERN, Hall
 
 ROUTE_4, ROUTE_6 = drain.ROUTES
 MARLIN, PELICAN = ((EXAMPLES / f"{name}.yaml").read_text() for name in ("marlin", "pelican"))
-
-
-@pytest.fixture
-def staged(hall: Hall) -> Hall:
-    """All of Tern, handed over, its switches still there."""
-    hall.bind()
-    for name in NAMES:
-        hall.light(name)
-    hall.admit(*NAMES)
-    stagings.begin(hall.desk, "tern", stagings.Wanted())
-    hall.done()
-    return hall
 
 
 def said(hall: Hall, name: str) -> tuple[str, str]:

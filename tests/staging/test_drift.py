@@ -25,21 +25,8 @@ def put(hall: Hall, name: str, path: str, change: object) -> None:
     place.write_text(change(place.read_text()))  # type: ignore[operator]
 
 
-@pytest.fixture
-def staged(hall: Hall, monkeypatch: pytest.MonkeyPatch) -> Hall:
-    """All of Tern, handed over, looked at all the time."""
-    monkeypatch.setattr("barrio.app.watching.EVERY", 0.2)
-    hall.bind()
-    for name in NAMES:
-        hall.light(name)
-    hall.admit(*NAMES)
-    stagings.begin(hall.desk, "tern", stagings.Wanted())
-    hall.done()
-    until(lambda: len(watching.drift(hall.desk, "tern")) == len(NAMES), 20)
-    return hall
-
-
 def of(hall: Hall, name: str) -> watching.Drifted:
+    until(lambda: any(one.switch == name for one in watching.drift(hall.desk, "tern")), 20)
     return next(one for one in watching.drift(hall.desk, "tern") if one.switch == name)
 
 
@@ -70,6 +57,7 @@ def test_no_secret_is_kept_of_what_runs() -> None:
 
 def test_a_line_that_somebody_changed_is_found_told_since_when_and_put_back_alone(staged: Hall) -> None:
     hall = staged
+    until(lambda: len(watching.drift(hall.desk, "tern")) == len(NAMES), 20)
     assert all(one.true for one in watching.drift(hall.desk, "tern"))
     put(hall, "leaf-t02", FRR, lambda text: f"{text}ip route 192.0.2.0/24 blackhole\n")
     hall.lights["leaf-t03"].folder.joinpath("root/etc/hosts").unlink()
@@ -128,6 +116,7 @@ def test_nothing_that_does_not_change_takes_room(staged: Hall) -> None:
         with hall.desk.house.alone() as connection:
             return connection.execute("select (select count(*) from snapshots), (select count(*) from running_texts)").fetchall()  # fmt: skip
 
+    until(lambda: len(watching.drift(hall.desk, "tern")) == len(NAMES), 20)
     before = of(hall, "spine-1").snapshot.until_at
     until(lambda: of(hall, "spine-1").snapshot.until_at > before, 20)
     assert count() == [(len(NAMES), 0)]
@@ -159,6 +148,7 @@ def test_on_the_command_line(staged: Hall) -> None:
     def said(*words: object, code: int = 0) -> str:
         return barrio("drift", *words, "--at", hall.address, code=code)
 
+    until(lambda: len(watching.drift(hall.desk, "tern")) == len(NAMES), 20)
     assert "all is true" in said("show", "tern")
     put(hall, "leaf-t01", FRR, lambda text: f"{text}ip route 192.0.2.0/24 blackhole\n")
     until(lambda: not of(hall, "leaf-t01").true, 20)
