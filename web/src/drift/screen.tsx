@@ -1,10 +1,9 @@
 /** Drift: what runs against what was meant. The worst first, or on the Weave; a switch's lines with the ways out beside it. */
 import { useMemo } from "react";
-import { useWeave } from "../api/queries";
 import { useMay } from "../api/session";
 import { useOpenFabric } from "../app/open";
 import type { Step } from "../brief/weave/scene";
-import { WeavePicture } from "../brief/weave/weave";
+import { StoodWeave } from "../brief/weave/stood";
 import { KeysDialog, useKey } from "../ui/keys";
 import { useNarrow } from "../ui/narrow";
 import { usePlace } from "../ui/place";
@@ -165,26 +164,16 @@ interface WovenProps {
 
 /** The Weave, whose threads are whole where all is as meant. */
 function Woven({ every, chosen, onChoose }: WovenProps) {
-	const fabric = useOpenFabric();
-	const weave = useWeave(fabric.name, fabric.version).data;
 	const standing = useMemo(
 		() => new Map(every.map((one): [string, Step[]] => [one.switch, [one.true ? "done" : "wrong"]])),
 		[every],
 	);
-	if (!weave) return <p className="p-3 text-soft">The Weave is drawn…</p>;
-	const leaf = weave.leaves.some((one) => one.name === chosen?.switch);
 	return (
-		<section aria-label="As meant, on the Weave" className="relative mt-9 flex min-h-[300px] flex-1">
-			<WeavePicture
-				weave={weave}
-				chosen={leaf ? { leaf: chosen?.switch } : { spine: chosen?.switch }}
-				find=""
-				standing={standing}
-				onChoose={({ leaf: at, spine }) => {
-					const name = at ?? spine;
-					if (name) onChoose(name);
-				}}
-			/>
-		</section>
+		<StoodWeave
+			label="As meant, on the Weave"
+			standing={standing}
+			chosen={chosen?.switch}
+			onChoose={({ name }) => name && onChoose(name)}
+		/>
 	);
 }
