@@ -8,11 +8,15 @@ import pytest
 from xdist.scheduler import LoadScopeScheduling
 
 
+LABS = ("tests/rehearsal/", "tests/jobs/test_lending.py", "tests/staging/test_whole.py")
+"""Where labs are booted that take all of a processor."""
+
+
 class LabsFirst(LoadScopeScheduling):
     """A lab boots once for its claims, and two labs never boot side by side, where they would take each other's time."""
 
     def _split_scope(self, nodeid: str) -> str:
-        return "labs" if nodeid.startswith(("tests/rehearsal/", "tests/staging/test_whole.py")) else nodeid
+        return "labs" if nodeid.startswith(LABS) else nodeid
 
 
 @pytest.hookimpl(optionalhook=True)

@@ -117,12 +117,12 @@ def test_two_machines_rehearse_one_fabric_with_cables_between_them(
 def test_a_machine_that_vanishes_is_named_and_nothing_of_the_lab_is_left(api: TestClient, workers: Workers) -> None:
     running = workers(2)
     job = begun(api, machines=2, questions=["sessions"])
-    until(lambda: any(holds(one.pid) for one in running), 60)
+    until(lambda: any(holds(one.pid) for one in running), 120)
     # Whoever makes a lab first has the job, and asks the other for one.
     [lender] = [one for one in running if not holds(one.pid)]
-    until(lambda: switches(api, job, "boots") > 0 and bool(holds(lender.pid)), 60)
+    until(lambda: switches(api, job, "boots") > 0 and bool(holds(lender.pid)), 120)
     lender.send_signal(signal.SIGKILL)
-    until(lambda: told(api, job)["state"] == "failed", 60)
+    until(lambda: told(api, job)["state"] == "failed", 120)
     assert "which lent a part of the lab, is gone" in told(api, job)["words"]
     until(lambda: labs() == set(), 20)
 

@@ -10,7 +10,8 @@ interface Props {
 	one: Drift | undefined;
 	may: boolean;
 	busy: boolean;
-	onDo: (deed: Deed) => void;
+	/** Done, and whether it was taken. */
+	onDo: (deed: Deed) => Promise<boolean>;
 	/** On a phone the switch has the whole window, and this leads back. */
 	onLeave?: () => void;
 }
@@ -26,7 +27,7 @@ const EFFECTS: Record<string, string> = {
 	bridge: "the whole bridge notices",
 	daemon: "routing starts anew",
 	reboot: "the switch starts anew",
-	unknown: "nobody knows what notices",
+	unknown: "what notices is not known",
 };
 
 export function DriftMargin({ fabric, one, may, busy, onDo, onLeave }: Props) {
@@ -64,7 +65,7 @@ export function DriftMargin({ fabric, one, may, busy, onDo, onLeave }: Props) {
 					type="button"
 					className="button-main mb-3"
 					disabled={busy}
-					onClick={() => onDo({ do: "back", switches: [one.switch] })}
+					onClick={() => void onDo({ do: "back", switches: [one.switch] })}
 				>
 					Put its files back
 				</button>
@@ -124,7 +125,7 @@ interface LineProps {
 	line: DriftLine;
 	may: boolean;
 	busy: boolean;
-	onLeave: (why: string, until: string) => void;
+	onLeave: (why: string, until: string) => Promise<boolean>;
 }
 
 function Line({ line, may, busy, onLeave }: LineProps) {
@@ -154,8 +155,8 @@ function Line({ line, may, busy, onLeave }: LineProps) {
 					className="mt-1"
 					onSubmit={(event) => {
 						event.preventDefault();
-						onLeave(why, until);
-						setOpen(false);
+						// What was typed stays where it was refused.
+						void onLeave(why, until).then((taken) => setOpen(!taken));
 					}}
 				>
 					<label className="block">

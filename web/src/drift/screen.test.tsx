@@ -119,6 +119,7 @@ test("a line is left as it is with a reason and a day; a refusal is told", async
 	await userEvent.type(screen.getByLabelText("Why?"), "until the firewall is there");
 	await userEvent.click(leave);
 	expect(await screen.findByText(/The day is over already/)).toBeTruthy();
+	expect(screen.getByLabelText<HTMLInputElement>("Why?").value).toBe("until the firewall is there");
 	expect(posted(asked)[0]?.body).toMatchObject({
 		path: "etc/frr/frr.conf",
 		line: "timers bgp 3 9 → timers bgp 7 21",

@@ -88,7 +88,12 @@ export function DriftScreen() {
 				one={chosen}
 				may={may}
 				busy={mend.isPending}
-				onDo={(deed) => mend.mutate(deed)}
+				onDo={(deed) =>
+					mend.mutateAsync(deed).then(
+						() => true,
+						() => false,
+					)
+				}
 				onLeave={narrow ? () => go({ ...place, switch: undefined }) : undefined}
 			/>
 			<KeysDialog
