@@ -7,7 +7,6 @@ from typing import Any
 import pytest
 from xdist.scheduler import LoadScopeScheduling
 
-
 LABS = ("tests/rehearsal/", "tests/jobs/test_lending.py", "tests/staging/test_whole.py")
 """Where labs are booted that take all of a processor."""
 
