@@ -1,0 +1,170 @@
+"""Pools that hold every number that runs, with room to grow; the office's own where they hold them already."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable, Iterator, Mapping
+from ipaddress import IPv4Network, IPv6Network, collapse_addresses, ip_network
+from typing import Any
+
+from barrio.core.adopt.carried import Carried
+from barrio.core.adopt.found import Findings
+from barrio.core.adopt.numbers import cable_of
+from barrio.core.adopt.running import Known
+from barrio.core.adopt.wired import Wired
+from barrio.core.errors import Refused
+from barrio.core.ledger.nest import within
+from barrio.core.ledger.pool import Pool, parse_range
+
+Network = IPv4Network | IPv6Network
+
+
+def pooled(
+    there: list[Known], carries: Carried, links: Wired, fabric: str, known: Mapping[str, Pool], found: Findings
+) -> dict[str, Any]:
+    """The edits that name a pool for each kind of number."""
+    edits: dict[str, Any] = {}
+    for use, ranges in _ranges(there, carries, links).items():
+        if ranges:
+            name = _holding(ranges, known) or f"{fabric}-{use}"
+            said: dict[str, Any] = {f"numbers.{use}": name}
+            if name not in known:
+                said[f"pools.{name}"] = ranges
+            edits |= said
+            why = "holds every number found" if name not in known else "is there already, and holds every number found"
+            found.propose("numbers", f"pool/{use}", f"pool {name}: {', '.join(ranges)}", said, [why], "likely")
+    return edits
+
+
+def _ranges(there: list[Known], carries: Carried, links: Wired) -> dict[str, list[str]]:
+    """The ranges of each kind of number; loopbacks and tunnel ends as filters name them, where any does."""
+    told = list(dict.fromkeys(_filtered(there)))
+    vteps = [ip_network(one.vtep) for one in there if one.vtep]
+    loopbacks = [ip_network(address.ip) for one in there for address in one.loopbacks if str(address.ip) != one.vtep]
+    ports = [one.devices[port] for one in there for port in links.far().get(one.name, ()) if port in one.devices]
+    small = [address.network for port in ports for address in port.addresses if address.network.num_addresses <= 4]
+    asns = sorted(set(_asns(there)))
+    vlans = {vlan for at in carries.vlans.values() for vlan in at.values()} | set(carries.vrf_vlans.values())
+    relays = [
+        address.network for one in there for device in one.devices.values()
+        if device.kind == "VLAN" and device.one("vlan-id") in one.text.l3_vlans for address in device.addresses
+    ]  # fmt: skip
+    segments = [
+        said[family]
+        for path, said in carries.edits.items()
+        if path.startswith("segments.")
+        for family in ("v4", "v6")
+        if said.get(family)
+    ]
+    return {
+        "loopback": covering(loopbacks, told),
+        "vtep": covering(vteps, told),
+        "links": covering(small, ()),
+        "management": list(dict.fromkeys(str(one.management.addresses[0].network) for one in there if one.management)),
+        "asn": roomy(asns, 1000, 65534 if asns and asns[-1] < 65535 else 4294967294),
+        "vlan": roomy(sorted(vlans), 100, 4094),
+        "vni": roomy(sorted({*carries.segments.values(), *carries.vrfs.values()}), 1000, 16777215),
+        "relays": covering(relays, ()),
+        "segments": covering(map(ip_network, segments), ()),
+    }
+
+
+def _filtered(there: list[Known]) -> Iterator[str]:
+    """The prefixes of which filters let host routes pass."""
+    for one in there:
+        for entries in one.text.lists.values():
+            for entry in entries:
+                words = entry.split()
+                if entry.endswith(("ge 32", "ge 128")) and "permit" in words:
+                    yield words[words.index("permit") + 1]
+
+
+def _asns(there: list[Known]) -> Iterator[int]:
+    for one in there:
+        yield from (router.asn for router in one.text.routers.values())
+        for group in one.underlay.neighbors.values() if one.underlay else ():
+            own = group.value("local-as").split()
+            if own:
+                yield int(own[0])
+
+
+def _holding(ranges: list[str], known: Mapping[str, Pool]) -> str:
+    """A pool that is there and holds some ranges, or nothing."""
+    try:
+        wanted = [parse_range(text) for text in ranges]
+    except Refused:
+        return ""
+    return next(
+        (name for name, pool in known.items() if all(any(within(part, old) for old in pool.ranges) for part in wanted)),
+        "",
+    )
+
+
+def managed(there: list[Known], links: Wired, found: Findings) -> dict[str, Any]:
+    """The edits that say how switches are managed, and how cable labels begin."""
+    edits: dict[str, Any] = {}
+    ports = Counter(one.management.name for one in there if one.management)
+    gateways = Counter(one.management.one("gateway") for one in there if one.management)
+    if gateways:
+        gateway, port = gateways.most_common(1)[0][0], ports.most_common(1)[0][0]
+        firsts = {str(one.management.addresses[0].network[1]) for one in there if one.management}
+        said = ({"management.gateway": gateway} if gateway not in firsts else {}) | (
+            {"management.interface": port} if port != "eth0" else {}
+        )
+        edits |= said
+        found.propose(
+            "shape", "management", f"management by {port} and {gateway}", said, [f"{sum(gateways.values())} switches"]
+        )
+    by_name = {one.name: one for one in there}
+    labels = Counter(
+        label[0] for link in links.links if link.a in by_name and (label := cable_of(by_name[link.a].devices.get(link.a_port)))
+    )  # fmt: skip
+    if labels:
+        prefix, count = labels.most_common(1)[0]
+        edits["cabling.prefix"] = prefix
+        found.propose(
+            "shape",
+            "cabling.prefix",
+            f"cable labels begin with {prefix}",
+            {"cabling.prefix": prefix},
+            [f"{count} ports are called after such cables"],
+        )
+    return edits
+
+
+def covering(addresses: Iterable[Network], told: Iterable[str]) -> list[str]:
+    """The ranges of a pool that holds some prefixes: those that a filter names, else the smallest one around all of them."""
+    wanted = list(addresses)
+    ranges = [ip_network(one) for one in dict.fromkeys(told)]
+    holds = [one for one in ranges if any(one.version == mine.version and mine.subnet_of(one) for mine in wanted)]  # type: ignore[arg-type]
+    left = [mine for mine in wanted if not any(one.version == mine.version and mine.subnet_of(one) for one in holds)]  # type: ignore[arg-type]
+    for version in (4, 6):
+        mine = [one for one in left if one.version == version]
+        if mine:
+            holds.append(_around(mine))
+    return [str(one) for one in holds]
+
+
+def roomy(numbers: list[int], step: int, most: int) -> list[str]:
+    """A range around sorted numbers that goes on to the next round one, so that there is room to grow.
+
+    >>> roomy([102, 118], 100, 4094), roomy([], 100, 4094)
+    (['100..199'], [])
+    """
+    if not numbers:
+        return []
+    return [f"{max(2, numbers[0] // step * step)}..{min(most, (numbers[-1] // step + 1) * step - 1)}"]
+
+
+def _around(networks: list[Any]) -> Network:
+    """The smallest prefix around some that holds twice as many, and a network and a broadcast address."""
+    low, high = min(one.network_address for one in networks), max(one.broadcast_address for one in networks)
+    size = max(4, 2 * sum(mine.num_addresses for mine in set(networks)))
+    one: Network = next(iter(collapse_addresses([networks[0]])))
+    while (
+        not (low in one and high in one)
+        or one.num_addresses < size
+        or (one.version == 4 and (one.network_address == low or one.broadcast_address == high))
+    ):
+        one = one.supernet()
+    return one
