@@ -21,7 +21,7 @@ from barrio.core.adopt.pools import managed, pooled
 from barrio.core.adopt.routed import routed
 from barrio.core.adopt.rungs import placed
 from barrio.core.adopt.running import Known, Running, know, unread
-from barrio.core.adopt.services import domain_of, settings_of
+from barrio.core.adopt.services import OF_LEAVES, domain_of, settings_of
 from barrio.core.adopt.shape import Shape, shape
 from barrio.core.adopt.wired import wired
 from barrio.core.brief.document import apply, read
@@ -112,16 +112,21 @@ class _Adopting:
         leaves = {name: self.known[name] for name in shaped.keys if shaped.tier[name] == "leaf"}
         self.edits |= shaped.edits
         self.edits |= routed(self.known, shaped, far, self.found)
+        marks = marked(self.known, shaped, far, self.found)
+        self.edits |= marks
         carries = carried(leaves, self.edits.get("overlay.host_mtu", 9000), self.found)
         self.edits |= carries.edits
-        self.edits |= attached(self.known, shaped, carries, self.edits.get("overlay.host_mtu", 9000), self.found)
+        host_mtu = self.edits.get("overlay.host_mtu", 9000)
+        silent = {
+            name for name, key in shaped.keys.items() if self.known[name].unread or f'out_of_service."{key}"' in marks
+        }
+        self.edits |= attached(self.known, shaped, carries, host_mtu, silent, self.found)
         self.edits |= outside(self.known, shaped, self.found)
         numbers = Numbers(self.known, shaped, far, carries, self.found)
         self._pair_macs(numbers)
         there = [self.known[name] for name in shaped.keys if not self.known[name].unread]
         self.edits |= pooled(there, carries, links, self.fabric, self.pools, self.found)
         self.edits |= managed(there, links, self.found)
-        self.edits |= marked(self.known, shaped, far, self.found)
         self._domain(shaped)
         asked = self._asked()
         self._settings(asked, numbers)
@@ -200,7 +205,12 @@ class _Adopting:
         standing = {key: switch.standing for key, switch in asked.structure.by_key.items()}
         said = {key: settings_of(one) for key, one in numbers.by_key.items() if not one.unread}
         for name, setting in SETTINGS.items():
-            values = {key: of_switch[name] for key, of_switch in said.items() if of_switch.get(name) is not None}
+            with_hosts = {key for key, one in numbers.by_key.items() if "bridge" in one.devices}
+            values = {
+                key: of_switch[name]
+                for key, of_switch in said.items()
+                if name in of_switch and (name not in OF_LEAVES or key in with_hosts)
+            }
             if values:
                 self._place(
                     name,

@@ -108,7 +108,8 @@ class _Reading:
             if device.one("bridge-access"):
                 self.out.vlans[name][leaf] = int(device.one("bridge-access"))
         said: dict[str, Any] = {}
-        if len(set(self.out.vlans[name].values())) > 1:
+        local = any(", a VLAN of rack" in device.one("alias") for device in at.values())
+        if local or len(set(self.out.vlans[name].values())) > 1:
             said["scope"] = "leaf"
         vrfs = Counter(svi.one("vrf") for svi in svis.values() if svi.one("vrf"))
         if vrfs:
@@ -203,7 +204,7 @@ class _Reading:
             int(word)
             for device in one.devices.values()
             if device.kind == "bridge"
-            for word in _vids(device.words("bridge-vids"))
+            for word in vids(device.words("bridge-vids"))
         }
         tunnelled = {int(device.one("bridge-access")) for device in one.tunnels if device.one("bridge-access")}
         for vlan in sorted(bridged - tunnelled - {1}):
@@ -224,6 +225,7 @@ class _Reading:
                 if not vrf or _name(vrf) not in self.out.vrfs:
                     continue
                 said = self.out.edits[f"vrfs.{_name(vrf)}"]
+                _routes(one, vrf, said)
                 for family in ("ipv4 unicast", "ipv6 unicast"):
                     for line in router.lines.get(family, ()):
                         if line.startswith("aggregate-address "):
@@ -250,11 +252,25 @@ class _Reading:
                         taken.append(share)
 
 
+def _routes(one: Known, vrf: str, said: dict[str, Any]) -> None:
+    """The static routes of a VRF, each with the addresses that lead to it."""
+    lines = [
+        *one.text.blocks.get(f"vrf {vrf}", ()),
+        *(line.removesuffix(f" vrf {vrf}") for line in one.text.plain if line.endswith(f" vrf {vrf}")),
+    ]
+    for line in lines:
+        found = re.fullmatch(r"ipv?6? route (\S+/\d+) ([0-9a-f.:]+)", line)
+        if found:
+            hops = said.setdefault("routes", {}).setdefault(found[1], [])
+            if found[2] not in hops:
+                hops.append(found[2])
+
+
 def _name(vrf: str) -> str:
     return called(vrf, f"vrf-{re.sub(r'[^a-z0-9]+', '-', vrf.lower()).strip('-')}")
 
 
-def _vids(words: tuple[str, ...]) -> list[int]:
+def vids(words: tuple[str, ...]) -> list[int]:
     """VLANs, of which some are written as spans."""
     found: list[int] = []
     for word in words:

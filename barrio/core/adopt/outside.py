@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from typing import Any
 
 from barrio.core.adopt.carried import called
@@ -37,13 +37,16 @@ def outside(known: Mapping[str, Known], shape: Shape, found: Findings) -> dict[s
     return edits
 
 
-def _sessions(one: Known) -> Iterator[tuple[str, Router, Neighbor, Device, Interface]]:
+def _sessions(one: Known) -> list[tuple[str, Router, Neighbor, Device, Interface]]:
+    """The sessions of VRFs over subnets of ours, in the order of their devices."""
+    found = []
     for vrf, router in one.text.routers.items():
         for session in router.sessions if vrf else ():
             ours = one.text.beside(session.name, vrf)
             if ours is not None:
-                device, _ = one.text.by_address[str(ours.ip)]
-                yield vrf, router, session, device, ours
+                found.append((vrf, router, session, one.text.by_address[str(ours.ip)][0], ours))
+    order = {name: place for place, name in enumerate(one.devices)}
+    return sorted(found, key=lambda each: order[each[3].name])
 
 
 def _told(

@@ -23,7 +23,7 @@ class Place(NamedTuple):
 
 def places(leaves: Iterable[str], pod_of: Mapping[str, str], known: Mapping[str, Known]) -> dict[str, Place]:
     """The place of every leaf; racks are named as their switches say, else by the digits of their names, else in turn."""
-    stands = _together(sorted(leaves, key=natural), known)
+    stands = _together(sorted(leaves, key=natural), pod_of, known)
     said = {tuple(members): _said(members, pod_of, known) for members in stands}
     names = _distinct(said, pod_of)
     if names is None:
@@ -39,34 +39,30 @@ def places(leaves: Iterable[str], pod_of: Mapping[str, str], known: Mapping[str,
     }  # fmt: skip
 
 
-def _together(leaves: list[str], known: Mapping[str, Known]) -> list[list[str]]:
-    """The leaves of each rack: those that share Ethernet segments (RFC 7432, 5), and those whose names differ in their side alone."""
-    shared: dict[str, list[str]] = defaultdict(list)
+def _together(leaves: list[str], pod_of: Mapping[str, str], known: Mapping[str, Known]) -> list[list[str]]:
+    """The leaves of each rack: those that say so, those that share Ethernet segments (RFC 7432, 5), and those whose names differ in their side alone."""
+    found: dict[tuple[str, str, str], list[str]] = defaultdict(list)
+    shared = Counter(mac for leaf in leaves for mac in _macs(known[leaf]))
+    told = {leaf: rack[1] for leaf in leaves if (rack := _RACK.search(known[leaf].description))}
+    by_stem = {_stem(leaf): rack for leaf, rack in told.items()}
     for leaf in leaves:
-        macs = {
-            line.split()[-1]
-            for lines in known[leaf].text.blocks.values()
-            for line in lines
-            if line.startswith("evpn mh es-sys-mac")
-        }
-        for mac in macs:
-            shared[mac].append(leaf)
-    rack: dict[str, str] = {}
-    for members in shared.values():
-        for leaf in members:
-            rack.setdefault(leaf, members[0])
-    stems: dict[str, list[str]] = defaultdict(list)
-    for leaf in leaves:
-        if leaf not in rack:
-            found = _SIDE.fullmatch(leaf)
-            stems[found[1] if found else leaf].append(leaf)
-    for members in stems.values():
-        for leaf in members:
-            rack[leaf] = members[0]
-    found_racks: dict[str, list[str]] = defaultdict(list)
-    for leaf in leaves:
-        found_racks[rack[leaf]].append(leaf)
-    return [members[at : at + 8] for members in found_racks.values() for at in range(0, len(members), 8)]
+        where = told.get(leaf) or by_stem.get(_stem(leaf))
+        mac = next((one for one in _macs(known[leaf]) if shared[one] > 1), "")
+        by = ("rack", where) if where else ("mac", mac) if mac else ("name", _stem(leaf))
+        found[pod_of[leaf], *by].append(leaf)
+    return [members[at : at + 8] for members in found.values() for at in range(0, len(members), 8)]
+
+
+def _stem(leaf: str) -> str:
+    """What names of the leaves of one rack have in common."""
+    found = _SIDE.fullmatch(leaf)
+    return found[1] if found else leaf
+
+
+def _macs(one: Known) -> list[str]:
+    """The system MACs that a leaf answers shared hosts with."""
+    lines = [line for block in one.text.blocks.values() for line in block if line.startswith("evpn mh es-sys-mac ")]
+    return sorted({line.split()[-1] for line in lines})
 
 
 def _said(members: list[str], pod_of: Mapping[str, str], known: Mapping[str, Known]) -> str:
@@ -83,9 +79,7 @@ def _numbered(leaf: str) -> str:
     >>> _numbered("leaf-r07a"), _numbered("tor-12-1"), _numbered("edge")
     ('r07', 'r12', '')
     """
-    found = _SIDE.fullmatch(leaf)
-    stem = found[1] if found else leaf
-    last = re.search(r"(?:^|[^a-z0-9])([a-z])?(\d+)$", stem)
+    last = re.search(r"(?:^|[^a-z0-9])([a-z])?(\d+)$", _stem(leaf))
     return f"{last[1] or 'r'}{last[2]}" if last else ""
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
 from ipaddress import IPv4Network, IPv6Network, collapse_addresses, ip_network
@@ -42,7 +43,7 @@ def _ranges(there: list[Known], carries: Carried, links: Wired) -> dict[str, lis
     vteps = [ip_network(one.vtep) for one in there if one.vtep]
     loopbacks = [ip_network(address.ip) for one in there for address in one.loopbacks if str(address.ip) != one.vtep]
     ports = [one.devices[port] for one in there for port in links.far().get(one.name, ()) if port in one.devices]
-    small = [address.network for port in ports for address in port.addresses if address.network.num_addresses <= 4]
+    small = [address.network for port in ports for address in port.addresses if 1 < address.network.num_addresses <= 4]
     asns = sorted(set(_asns(there)))
     vlans = {vlan for at in carries.vlans.values() for vlan in at.values()} | set(carries.vrf_vlans.values())
     relays = [
@@ -56,22 +57,30 @@ def _ranges(there: list[Known], carries: Carried, links: Wired) -> dict[str, lis
         for family in ("v4", "v6")
         if said.get(family)
     ]
-    return {
-        "loopback": covering(loopbacks, told),
-        "vtep": covering(vteps, told),
-        "links": covering(small, ()),
-        "management": list(dict.fromkeys(str(one.management.addresses[0].network) for one in there if one.management)),
+    found: dict[str, list[str]] = {}
+    management = list(dict.fromkeys(str(one.management.addresses[0].network) for one in there if one.management))
+    leaves = sum(1 for one in there if one.tunnels or one.vtep)
+    every = len({name for link in links.links for name in (link.a, link.b)})
+    prefixes: list[tuple[str, list[Network], list[str], int]] = [
+        ("loopback", loopbacks, told, every), ("vtep", vteps, told, every), ("links", small, [], 2 * len(links.links)),
+        ("relays", relays, [], leaves * len(carries.vrfs)), ("segments", [ip_network(one) for one in segments], [], 0),
+    ]  # fmt: skip
+    bare = {use: [str(one) for one in networks] for use, networks, _, _ in prefixes}
+    for use, networks, ranges, least in prefixes:
+        others = [one for other, held in bare.items() if other != use for one in found.get(other, held)]
+        found[use] = covering(networks, ranges, [*others, *management], least)
+    return found | {
+        "management": management,
         "asn": roomy(asns, 1000, 65534 if asns and asns[-1] < 65535 else 4294967294),
         "vlan": roomy(sorted(vlans), 100, 4094),
         "vni": roomy(sorted({*carries.segments.values(), *carries.vrfs.values()}), 1000, 16777215),
-        "relays": covering(relays, ()),
-        "segments": covering(map(ip_network, segments), ()),
     }
 
 
 def _filtered(there: list[Known]) -> Iterator[str]:
     """The prefixes of which filters let host routes pass."""
     for one in there:
+        yield from re.findall(r"ip6? saddr (\S+/\d+) udp dport 4789 accept", one.file("etc/nftables.conf"))
         for entries in one.text.lists.values():
             for entry in entries:
                 words = entry.split()
@@ -132,17 +141,48 @@ def managed(there: list[Known], links: Wired, found: Findings) -> dict[str, Any]
     return edits
 
 
-def covering(addresses: Iterable[Network], told: Iterable[str]) -> list[str]:
-    """The ranges of a pool that holds some prefixes: those that a filter names, else the smallest one around all of them."""
-    wanted = list(addresses)
-    ranges = [ip_network(one) for one in dict.fromkeys(told)]
-    holds = [one for one in ranges if any(one.version == mine.version and mine.subnet_of(one) for mine in wanted)]  # type: ignore[arg-type]
-    left = [mine for mine in wanted if not any(one.version == mine.version and mine.subnet_of(one) for one in holds)]  # type: ignore[arg-type]
+def covering(addresses: Iterable[Network], told: Iterable[str], apart: Iterable[str] = (), least: int = 0) -> list[str]:
+    """The ranges of a pool that holds some prefixes: those that a filter names, else the smallest around them that keeps clear of what stands `apart` and has
+    room for twice as many as there are, or as there are to be at `least`."""
+    wanted = sorted(set(addresses), key=lambda one: (one.version, int(one.network_address), one.prefixlen))
+    taken = [ip_network(one) for one in apart]
+    holds = [one for one in map(ip_network, dict.fromkeys(told)) if any(_in(mine, one) for mine in wanted)]
+    left = [mine for mine in wanted if not any(_in(mine, one) for one in holds)]
     for version in (4, 6):
-        mine = [one for one in left if one.version == version]
-        if mine:
-            holds.append(_around(mine))
+        holds += _around([one for one in left if one.version == version], taken, least)
     return [str(one) for one in holds]
+
+
+def _in(one: Network, other: Network) -> bool:
+    return one.version == other.version and one.subnet_of(other)  # type: ignore[arg-type]
+
+
+def _clear(one: Network, taken: Iterable[Network]) -> bool:
+    return not any(one.version == other.version and one.overlaps(other) for other in taken)
+
+
+def _around(networks: list[Any], taken: list[Network], least: int) -> list[Network]:
+    """The smallest prefix around some that holds twice as many, and a network and a broadcast address; several where something lies between."""
+    if not networks:
+        return []
+    low, high = networks[0].network_address, max(one.broadcast_address for one in networks)
+    size = max(4, 2 * least, 2 * sum(mine.num_addresses for mine in networks))
+    one: Network = networks[0]
+    while one.prefixlen > 1 and not (low in one and high in one):
+        one = one.supernet()
+    while one.prefixlen > 1 and _clear(one.supernet(), taken) and (one.num_addresses < size or _edges(one, low, high)):
+        one = one.supernet()
+    if _clear(one, taken):
+        return [one]
+    half = len(networks) // 2
+    if not half:
+        return list(collapse_addresses(networks))
+    return _around(networks[:half], taken, 0) + _around(networks[half:], taken, least)
+
+
+def _edges(one: Network, low: object, high: object) -> bool:
+    """Whether the first or the last address of an IPv4 range is in use, which an address of a subnet is not."""
+    return one.version == 4 and (one.network_address == low or one.broadcast_address == high)
 
 
 def roomy(numbers: list[int], step: int, most: int) -> list[str]:
@@ -154,17 +194,3 @@ def roomy(numbers: list[int], step: int, most: int) -> list[str]:
     if not numbers:
         return []
     return [f"{max(2, numbers[0] // step * step)}..{min(most, (numbers[-1] // step + 1) * step - 1)}"]
-
-
-def _around(networks: list[Any]) -> Network:
-    """The smallest prefix around some that holds twice as many, and a network and a broadcast address."""
-    low, high = min(one.network_address for one in networks), max(one.broadcast_address for one in networks)
-    size = max(4, 2 * sum(mine.num_addresses for mine in set(networks)))
-    one: Network = next(iter(collapse_addresses([networks[0]])))
-    while (
-        not (low in one and high in one)
-        or one.num_addresses < size
-        or (one.version == 4 and (one.network_address == low or one.broadcast_address == high))
-    ):
-        one = one.supernet()
-    return one

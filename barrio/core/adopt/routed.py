@@ -200,18 +200,22 @@ def _local(one: Known) -> int | None:
 
 def _overlay(there: Mapping[str, Known], shape: Shape, edits: dict[str, Any], found: Findings) -> None:
     """EVPN over sessions of its own within one AS, or over those of the fabric."""
-    reflectors = [name for name, one in there.items() if one.underlay and any(
-        session.has("route-reflector-client", "l2vpn evpn") for session in one.underlay.neighbors.values())]  # fmt: skip
-    if reflectors:
-        said = {"overlay.protocol": "ibgp", "overlay.reflectors": len(reflectors)}
+    reflectors = [name for name, one in there.items() if _reflects(one)]
+    inside = [sum(int(one.underlay.of(session, "remote-as") or 0) == one.underlay.asn for session in one.underlay.sessions)
+              for name, one in there.items() if shape.tier[name] == "leaf" and one.underlay]  # fmt: skip
+    count = max(len(reflectors), *(Counter(inside).most_common(1)[0][:1] if inside else (0,)))
+    if count:
+        said = {"overlay.protocol": "ibgp", "overlay.reflectors": count}
         edits |= said
         found.propose(
-            "routing",
-            "overlay.protocol",
-            f"EVPN by way of {len(reflectors)} route reflectors",
-            said,
-            [", ".join(reflectors[:4])],
+            "routing", "overlay.protocol", f"EVPN by way of {count} route reflectors", said, [", ".join(reflectors[:4])]
         )
+
+
+def _reflects(one: Known) -> bool:
+    """Whether a switch hands routes on within its AS (RFC 4456)."""
+    neighbors = one.underlay.neighbors.values() if one.underlay else ()
+    return any(session.has("route-reflector-client", "l2vpn evpn") for session in neighbors)
 
 
 def _host_mtu(one: Known) -> int | None:

@@ -16,13 +16,14 @@ FRR, INTERFACES = "etc/frr/frr.conf", "etc/network/interfaces"
 @dataclass(frozen=True, slots=True)
 class Running:
     """What is at hand of a switch: `files` by path, whom it hears by LLDP, the `ports` of its front with their speed in Gbit/s (None where nobody said),
-    and `words`, what it says of its hardware (IEEE 802.1AB, 8.5.7)."""
+    and `words`, what it says of its hardware (IEEE 802.1AB, 8.5.7). `unreadable` are files that are there and whoever looked may not read."""
 
     name: str
     files: Mapping[str, str]
     heard: tuple[Heard, ...] = ()
     ports: Mapping[str, int | None] = field(default_factory=dict)
     words: str = ""
+    unreadable: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True)

@@ -13,61 +13,57 @@ _NFT = "etc/nftables.conf"
 
 
 def settings_of(one: Known) -> dict[str, Any]:
-    """The settings of a switch that its files say, by their names; None where its files say nothing of one."""
-    return {name: ask(one) for name, ask in ASKED.items()}
+    """The settings of a switch that its files say, by their names; those whose files could not be read are left out."""
+    return {
+        name: ask(one)
+        for name, (path, ask) in ASKED.items()
+        if not any(unread.startswith(path) for unread in one.running.unreadable)
+    }
 
 
-def _lines(path: str, pattern: str) -> Callable[[Known], list[str] | None]:
-    """All that a pattern finds in a file, or None where there is no such file."""
+def _lines(path: str, pattern: str) -> tuple[str, Callable[[Known], list[str]]]:
+    """All that a pattern finds in a file."""
     seeks = re.compile(pattern, re.MULTILINE)
-    return lambda one: list(dict.fromkeys(seeks.findall(one.file(path)))) if one.file(path) else None
+    return path, lambda one: list(dict.fromkeys(seeks.findall(one.file(path))))
 
 
-def _first(path: str, pattern: str, read: Callable[[str], Any], default: Any) -> Callable[[Known], Any]:
-    """What a pattern finds first in a file; a default where it finds nothing, or no file is there."""
+def _first(path: str, pattern: str, read: Callable[[str], Any], default: Any) -> tuple[str, Callable[[Known], Any]]:
+    """What a pattern finds first in a file; a default where it finds nothing."""
     seeks = re.compile(pattern, re.MULTILINE)
 
     def ask(one: Known) -> Any:
         found = seeks.search(one.file(path))
         return read(found[1]) if found else default
 
-    return ask
+    return path, ask
+
+
+_LOGS = "etc/rsyslog"
 
 
 def _log(one: Known) -> str:
-    return "\n".join(text for path, text in one.running.files.items() if path.startswith("etc/rsyslog"))
+    return "\n".join(text for path, text in one.running.files.items() if path.startswith(_LOGS))
 
 
-def _log_servers(one: Known) -> list[str] | None:
+def _log_servers(one: Known) -> list[str]:
+    """Servers in the words of rsyslog, the new (`target=`) and the old (`@@host:514`)."""
     text = _log(one)
-    return (
-        list(
-            dict.fromkeys(
-                re.findall(r'target="([^"]+)"', text) + re.findall(r"@{1,2}([\w.:-]+?)(?::\d+)?$", text, re.MULTILINE)
-            )
-        )
-        if text
-        else None
-    )
+    old = re.findall(r"@{1,2}([\w.:-]+?)(?::\d+)?$", text, re.MULTILINE)
+    return list(dict.fromkeys(re.findall(r'target="([^"]+)"', text) + old))
 
 
-def _log_word(word: str, read: Callable[[str], Any], default: Any) -> Callable[[Known], Any]:
+def _log_word(word: str, read: Callable[[str], Any], default: Any) -> tuple[str, Callable[[Known], Any]]:
     def ask(one: Known) -> Any:
         found = re.search(rf'{word}="([^"]+)"', _log(one))
-        return read(found[1]) if found else default if _log(one) else None
+        return read(found[1]) if found else default
 
-    return ask
+    return _LOGS, ask
 
 
-def _users(one: Known) -> dict[str, Any] | None:
+def _users(one: Known) -> dict[str, Any]:
     """Accounts and their keys: who may become root, until when, in which further groups."""
-    keys_of = {
-        path.rsplit("/", 1)[1]: text
-        for path, text in one.running.files.items()
-        if path.startswith("etc/ssh/authorized_keys/")
-    }
-    if not keys_of and "etc/ssh/sshd_config" not in one.running.files:
-        return None
+    where = "etc/ssh/authorized_keys/"
+    keys_of = {path.removeprefix(where): text for path, text in one.running.files.items() if path.startswith(where)}
     groups: dict[str, list[str]] = {}
     for name, group in re.findall(r"^m (\S+) (\S+)", one.file("etc/sysusers.d/fabric.conf"), re.MULTILINE):
         groups.setdefault(name, []).append(group)
@@ -96,18 +92,16 @@ def _snmp(one: Known) -> dict[str, Any] | None:
     return {"users": list(dict.fromkeys(users))} | ({"sources": sources} if sources else {})
 
 
-def _storm(one: Known) -> int | None:
+def _storm(one: Known) -> int:
     """Frames for all that a host port takes a second; a leaf without the rule takes as many as come."""
-    if not one.tunnels and "bridge" not in one.devices:
-        return None
     found = re.search(r"update @storm \{ iifname limit rate over (\d+)/second", one.file(_NFT))
-    return int(found[1]) if found else 0 if one.file(_NFT) else None
+    return int(found[1]) if found else 0
 
 
-ASKED: Mapping[str, Callable[[Known], Any]] = {
+ASKED: Mapping[str, tuple[str, Callable[[Known], Any]]] = {
     "services.ntp": _lines("etc/chrony/chrony.conf", r"^(?:server|pool|peer) (\S+)"),
     "services.dns": _lines("etc/resolv.conf", r"^nameserver (\S+)"),
-    "services.syslog": _log_servers,
+    "services.syslog": (_LOGS, _log_servers),
     "services.syslog_over": _log_word("protocol", str, "udp"),
     "services.syslog_port": _log_word("port", int, 514),
     "services.syslog_facility": _first(FRR, r"^log facility (\S+)", str, "daemon"),
@@ -115,12 +109,15 @@ ASKED: Mapping[str, Callable[[Known], Any]] = {
     "services.ssh_ciphers": _first("etc/ssh/sshd_config", r"^Ciphers (\S+)", lambda said: said.split(","), []),
     "services.time_zone": _first("etc/tmpfiles.d/clock.conf", r"zoneinfo/(\S+)", str, None),
     "services.watchdog": _first("etc/systemd/system.conf.d/fabric.conf", r"^RuntimeWatchdogSec=(\d+)", int, 0),
-    "services.users": _users,
+    "services.users": ("etc/ssh/authorized_keys", _users),
     "services.sign_in_from": _lines(_NFT, r"ip6? saddr (\S+) tcp dport 22 "),
     "services.banner": _first("etc/issue.net", r"^(.+)$", str, ""),
-    "services.snmp": _snmp,
-    "overlay.storm": _storm,
+    "services.snmp": ("etc/snmp", _snmp),
+    "overlay.storm": (_NFT, _storm),
 }
+"""How each setting is told, and in which files."""
+OF_LEAVES = frozenset({"overlay.storm"})
+"""Settings that only switches with hosts print."""
 
 
 def domain_of(one: Known) -> str | None:

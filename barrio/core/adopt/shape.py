@@ -13,9 +13,9 @@ from barrio.core.adopt.fronts import Front, front_of
 from barrio.core.adopt.places import Place, places
 from barrio.core.adopt.running import Known
 from barrio.core.adopt.wired import Wired
-from barrio.core.brief.ranges import contract_names
+from barrio.core.brief.ranges import contract_names, expand_names
 from barrio.core.catalogue.model import Catalogue, SwitchType, Tier
-from barrio.core.errors import Refused
+from barrio.core.errors import Refused, refuse
 from barrio.core.exchange.tiers import Near, Tiers, natural, tiers_of
 
 _RACK = re.compile(r"\brack ([a-z][a-z0-9-]*)")
@@ -31,6 +31,7 @@ class Shape:
     edits: Mapping[str, Any]
     new_models: tuple[SwitchType, ...]
     left: Mapping[str, str]
+    group_of: Mapping[str, int]
     uneven: tuple[tuple[str, str, str], ...] = ()
 
 
@@ -63,8 +64,7 @@ def _clos(near: dict[str, set[str]], left: dict[str, str]) -> Tiers:
                 if not near[far]:
                     left[far] = f"its only link leads to {name}"
                     del near[far]
-    assert refused is not None
-    raise refused
+    raise refused or refuse("adopt.nothing", "No switch that was read has a link to another.")
 
 
 def _misfit(near: Near) -> str:
@@ -141,8 +141,32 @@ class _Shaping:
             self.found.odd(f"switch/{name}", name, f"{name} is no part of the folded Clos: {why}")
         by_key = {self.keys[name]: front for name, front in self.fronts.items()}
         return Shape(
-            self.keys, by_key, self.tier, self.edits | called, tuple(new.values()), self.left, tuple(self.uneven)
+            self.keys,
+            by_key,
+            self.tier,
+            self.edits | called,
+            tuple(new.values()),
+            self.left,
+            self._group_of(groups),
+            tuple(self.uneven),
         )
+
+    def _group_of(self, groups: list[dict[str, Any]]) -> dict[str, int]:
+        """The place of each leaf's kind of rack."""
+        found: dict[str, int] = {}
+        for place, group in enumerate(groups):
+            racks, pods = (
+                set(expand_names(group["racks"])),
+                set(expand_names(group["pods"])) if "pods" in group else None,
+            )
+            for key in self.keys.values():
+                if key.startswith("leaf/"):
+                    pod, _, rack = (
+                        key.split("/")[1].rpartition("-") if self.tiers.planes else ("", "", key.split("/")[1])
+                    )
+                    if rack in racks and (pods is None or pod in pods):
+                        found[key] = place
+        return found
 
     def _front(self, name: str, alike: list[str]) -> Front:
         """The model of a switch; one that could not be read is taken to be as most others of its tier."""
@@ -274,9 +298,11 @@ class _Shaping:
         return "leaf"
 
     def _pairing(self, members: list[str]) -> bool:
-        return len(members) == 2 and any(
-            any(line.startswith("evpn mh ") for lines in self.known[name].text.blocks.values() for line in lines)
-            for name in members
+        """Whether two leaves share hosts: by their Ethernet segments, or by how they mark what the other of the two flooded."""
+        said = [line for name in members for block in self.known[name].text.blocks.values() for line in block]
+        ups = [up for name in members for one in self.known[name].devices.values() for up in one.said.get("up", ())]
+        return len(members) == 2 and (
+            any(line.startswith("evpn mh ") for line in said) or any("dst_port 4789 action skbedit" in up for up in ups)
         )
 
     def _key(self, name: str, key: str, usual: str) -> None:

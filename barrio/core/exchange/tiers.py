@@ -35,7 +35,12 @@ class Tiers:
 def tiers_of(near: Near) -> Tiers:
     """The tiers of these switches. Raises `Refused` (`import.shape`) naming the switch that does not fit a folded Clos, and how."""
     one, other = _sides(near)
-    found = _two_tiers(one, other, near) or _three_tiers(one, other, near) or _three_tiers(other, one, near)
+    flat = _two_tiers(one, other, near)
+    mixed = flat is not None and any(_hint(side, _TOP) and _hint(side, _LEAF) for side in (one, other))
+    tall = None if flat and not mixed else _three_tiers(one, other, near) or _three_tiers(other, one, near)
+    if mixed and tall is None and 1 in (len(one), len(other)):
+        tall = _by_name(*((one, other) if len(one) == 1 else (other, one)))
+    found = tall or flat
     if found is None:
         raise _misfit(one, other, near)
     return found
@@ -83,6 +88,13 @@ def _two_tiers(one: list[str], other: list[str], near: Near) -> Tiers | None:
     first_is_spines = score > 0 or (score == 0 and len(one) <= len(other))
     spines, leaves = (one, other) if first_is_spines else (other, one)
     return Tiers([sorted(spines, key=natural)], [sorted(leaves, key=natural)], [])
+
+
+def _by_name(spines: list[str], rest: list[str]) -> Tiers:
+    """Where one spine is between leaves and super-spines, names alone tell them apart."""
+    tops = [name for name in rest if _hint([name], _TOP)]
+    leaves = [name for name in rest if name not in tops]
+    return Tiers([spines], [sorted(leaves, key=natural)], [sorted(tops, key=natural)])
 
 
 def _three_tiers(spines: list[str], rest: list[str], near: Near) -> Tiers | None:
