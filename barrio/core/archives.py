@@ -17,6 +17,16 @@ _MEMBER = re.compile(r"[A-Za-z0-9_][A-Za-z0-9_.-]*(/[A-Za-z0-9_][A-Za-z0-9_.-]*)
 
 
 def read_archive(content: bytes) -> dict[str, bytes]:
+    """The files of a bundle as a ZIP or tar.gz, by path. Raises `Refused` as `unpacked`, and `archive.kind` for one that is no bundle."""
+    files = unpacked(content)
+    if "manifest.json" not in files and "brief.yaml" not in files:
+        raise refuse(
+            "archive.kind", "There is no bundle in this archive: neither brief.yaml nor manifest.json is at its top."
+        )
+    return files
+
+
+def unpacked(content: bytes) -> dict[str, bytes]:
     """The files of a ZIP or tar.gz, by path.
 
     Raises `Refused`: `archive.kind` for what is neither, `archive.path` for a member that would lie outside of the folder it is unpacked into or is
@@ -50,10 +60,6 @@ def read_archive(content: bytes) -> dict[str, bytes]:
         raise refuse(
             "archive.kind", "This is no ZIP and no tar.gz that can be read whole. Take a bundle as Barrio writes it."
         ) from error
-    if "manifest.json" not in files and "brief.yaml" not in files:
-        raise refuse(
-            "archive.kind", "There is no bundle in this archive: neither brief.yaml nor manifest.json is at its top."
-        )
     return files
 
 

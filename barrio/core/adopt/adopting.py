@@ -13,7 +13,7 @@ from typing import Any
 from barrio.core.adopt.attached import attached
 from barrio.core.adopt.carried import carried
 from barrio.core.adopt.found import PARTS, Findings, Oddity, Pin, Proposal
-from barrio.core.adopt.left import Left, additions, left_of, words_of
+from barrio.core.adopt.left import Left, additions, left_of
 from barrio.core.adopt.marked import marked
 from barrio.core.adopt.numbers import Numbers, pair_mac
 from barrio.core.adopt.outside import outside
@@ -103,9 +103,13 @@ class _Adopting:
 
     def adopted(self) -> Adoption:
         links = wired(self.known, self.found)
+        told = {one.switch for one in self.found.oddities if one.key.startswith("unread/")}
         for name in sorted(links.unread):
             self.known[name] = unread(name)
-            self.found.odd(f"unread/{name}", name, f"{name} could not be read; what is known of it is what others say")
+            if name not in told:
+                self.found.odd(
+                    f"unread/{name}", name, f"{name} could not be read; what is known of it is what others say"
+                )
         shaped = shape(self.known, links, self.catalogue, self.found)
         self.catalogue = self.catalogue.with_models(shaped.new_models)
         far = links.far()
@@ -135,10 +139,9 @@ class _Adopting:
         read_ones = {key: one for key, one in numbers.by_key.items() if not one.unread}
         compiled = self._completed(asked, pins)
         left = left_of(compiled, read_ones)
-        if self._additions(asked, left):
+        if self._additions(asked, left, read_ones):
             compiled = self._completed(self._asked(), pins)
             left = left_of(compiled, read_ones)
-        self._told(left, numbers)
         self.found.propose(
             "numbers",
             "numbers",
@@ -239,12 +242,12 @@ class _Adopting:
         self.found.propose(part, name, words, edits, told, "certain" if not way.rungs else "likely")
         return bool(edits)
 
-    def _additions(self, asked: Asked, left: Mapping[str, Left]) -> bool:
+    def _additions(self, asked: Asked, left: Mapping[str, Left], by_key: Mapping[str, Known]) -> bool:
         """Lines that run and that no word says, as additions on the highest rung that has them all."""
         standing = {key: switch.standing for key, switch in asked.structure.by_key.items()}
         changed = False
         before = dict(self.edits), list(self.found.proposals)
-        for place, by_switch in additions(left).items():
+        for place, by_switch in additions(left, by_key).items():
             values = {
                 key: list(dict.fromkeys(by_switch.get(key, ()))) for key in standing if key in asked.structure.by_key
             }
@@ -260,11 +263,3 @@ class _Adopting:
                 self.found.odd("additions", "", f"lines that run cannot be additions: {error.faults[0].message}")
                 return False
         return changed
-
-    def _told(self, left: Mapping[str, Left], numbers: Numbers) -> None:
-        for key, one in left.items():
-            name = numbers.name_of[key]
-            for change in one.lines:
-                self.found.odd(f"line/{name}/{change.path}/{change.words}", name, words_of(change))
-            for path in one.gone:
-                self.found.odd(f"file/{name}/{path}", name, f"{path} would be written, and does not run")

@@ -4,17 +4,14 @@ from __future__ import annotations
 
 import re
 from collections import defaultdict
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any
 
-from barrio.core.adopt.running import Known
+from barrio.core.adopt.running import FRR, Known
 from barrio.core.brief.additions import PLACES
 from barrio.core.compare.lines import LineChange, Reader
 from barrio.core.compile import Compiled
-
-_PLACE_OF = {path: place for place, (_, path) in PLACES.items() if place not in ("bgp", "interfaces", "input")}
-_OPENS = re.compile(r"(router|interface|vrf|route-map|bfd|line|key|segment-routing|address-family|access-list)\b")
+from barrio.core.render.effects import Effect
 
 
 @dataclass(frozen=True)
@@ -53,52 +50,85 @@ def left_of(compiled: Compiled, by_key: Mapping[str, Known]) -> dict[str, Left]:
     return found
 
 
-def additions(left: Mapping[str, Left]) -> dict[str, dict[str, list[str]]]:
-    """The lines that only run and that an addition may say, by its place and by switch key."""
+def additions(left: Mapping[str, Left], by_key: Mapping[str, Known]) -> dict[str, dict[str, list[str]]]:
+    """The lines that only run and that an addition may say, by its place and by switch key: those that stand between the marks of additions, and of files
+    without any those that no other word of a brief could mean."""
     found: dict[str, dict[str, list[str]]] = defaultdict(lambda: defaultdict(list))
-    for key, one in left.items():
-        for change in one.lines:
-            place = _place(change)
+    marked: set[tuple[str, str]] = set()
+    for key, one in by_key.items():
+        for place, lines in _marked(one):
+            found[place][key] += lines
+            marked.add((key, PLACES[place][1]))
+    for key, differing in left.items():
+        for change in differing.lines:
+            place = _place(change) if (key, change.path) not in marked else ""
             if place:
                 found[place][key].append(change.after)
     return found
 
 
+_ADDED = re.compile(r"^( *)[#!] added:\n((?:.*\n)*?) *[#!] end of what was added\n", re.MULTILINE)
+
+
+def _marked(one: Known) -> Iterator[tuple[str, list[str]]]:
+    for place, (_, path) in PLACES.items():
+        for indent, block in _ADDED.findall(one.file(path)):
+            if (place == "bgp") == (path == FRR and indent == " ") and not (place == "frr" and indent):
+                yield place, [line[len(indent) :] for line in block.split("\n") if line.strip()]
+
+
+_OF_NO_WORD = {
+    "frr": re.compile(
+        r"(ip|ipv6) (route|nht|protocol|import-table|multicast) |log (?!syslog|facility)|debug |access-list "
+    ),
+    "bgp": re.compile(
+        r"bgp (?!router-id|bestpath as-path multipath-relax|graceful-restart$)|timers |no bgp (?!default ipv4-unicast)"
+    ),
+    "sysctl": re.compile(r"[a-z0-9_./*-]+ ?= ?\S+"),
+}
+"""What a line of a place looks like that no setting and no other part of a brief makes."""
+
+
 def _place(change: LineChange) -> str:
     """Where an addition would stand that says a line; nothing where none does."""
-    if change.before or not change.after or change.after.startswith(("!", "#")):
+    if change.before or not change.after:
         return ""
-    if change.path == "etc/frr/frr.conf":
-        if not change.within:
-            return (
-                ""
-                if _OPENS.match(change.after) or change.after.split()[0] in ("end", "exit", "hostname", "frr")
-                else "frr"
-            )
-        return (
-            "bgp"
-            if len(change.within) == 1
-            and re.fullmatch(r"router bgp \d+", change.within[0])
-            and not change.after.startswith("address-family")
+    if change.path == FRR:
+        place = (
+            "frr"
+            if not change.within
+            else "bgp"
+            if len(change.within) == 1 and re.fullmatch(r"router bgp \d+", change.within[0])
             else ""
         )
-    if change.path == "etc/nftables.conf":
-        return "input" if change.within and change.within[-1].startswith("chain input") else ""
-    return _PLACE_OF.get(change.path, "") if not change.within else ""
+    else:
+        place = "sysctl" if change.path == PLACES["sysctl"][1] else ""
+    return place if place and _OF_NO_WORD[place].match(change.after) else ""
 
 
-def words_of(change: LineChange) -> str:
-    """A difference as one reads it."""
-    within = f" (in {change.within[-1]})" if change.within else ""
-    if change.before and change.after:
-        return f"{change.path}{within}: “{change.after}” runs, and it would be “{change.before}”"
-    return (
-        f"{change.path}{within}: “{change.after}” runs, and nothing says it"
-        if change.after
-        else f"{change.path}{within}: “{change.before}” would be there, and does not run"
-    )
+@dataclass(frozen=True)
+class Difference:
+    """A line that would be otherwise, in the same words on some switches; `before` is what Barrio would write, `after` what runs, and `effect`
+    what a change of the one to the other does to traffic."""
+
+    path: str
+    within: tuple[str, ...]
+    before: str
+    after: str
+    switches: tuple[str, ...]
+    effect: Effect
 
 
-def said(additions: Mapping[str, list[str]]) -> dict[str, Any]:
-    """Additions by switch as values of a setting."""
-    return {key: list(dict.fromkeys(lines)) for key, lines in additions.items()}
+def folded(left: Mapping[str, Left], names: Mapping[str, str]) -> list[Difference]:
+    """What differs, each difference once with the switches that have it (`names` by key), the most dangerous first."""
+    found: dict[tuple[str, tuple[str, ...], str, str, Effect], list[str]] = defaultdict(list)
+    for key, one in left.items():
+        for change in one.lines:
+            found[change.path, change.within, change.before, change.after, change.effect].append(names[key])
+        for path in one.gone:
+            found[path, (), "the whole file", "", Effect.NEW].append(names[key])
+    every = [
+        Difference(path, within, before, after, tuple(switches), effect)
+        for (path, within, before, after, effect), switches in found.items()
+    ]
+    return sorted(every, key=lambda one: (-one.effect.rank, -len(one.switches), one.path, one.before, one.after))

@@ -49,13 +49,13 @@ def shape(known: Mapping[str, Known], links: Wired, catalogue: Catalogue, found:
 def _clos(near: dict[str, set[str]], left: dict[str, str]) -> Tiers:
     """The tiers of the part that is a folded Clos; who does not fit is moved to `left` one after the other, a fifth of all at most."""
     refused: Refused | None = None
-    most = len(near) // 5 + 1
+    most, there = len(near) // 5, set(near)
     while near:
         try:
             return tiers_of(near)
         except Refused as error:
             refused = refused or error
-            if len(left) > most:
+            if len(there & set(left)) >= most:
                 raise
             name = _misfit(near)
             left[name] = error.faults[0].message
@@ -265,7 +265,8 @@ class _Shaping:
                 for leaf in members:
                     self.usual[leaf] = f"border{self.usual[leaf].removeprefix('leaf')}"
         groups: list[dict[str, Any]] = []
-        for (count, model, role, lanes), by_pod in kinds.items():
+        many = sorted(kinds.items(), key=lambda kind: (kind[0][2] == "border", -sum(map(len, kind[1].values()))))
+        for (count, model, role, lanes), by_pod in many:
             # A rack whose hosts are all on one leaf does not show it: it is as others of its kind.
             pairing = any(self._pairing(racks[pod, rack]) for pod, there in by_pod.items() for rack in there)
             alike: dict[tuple[str, ...], list[str]] = defaultdict(list)

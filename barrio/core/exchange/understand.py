@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from barrio.core.brief.hardware import PortPlan
 from barrio.core.brief.ranges import contract_names
 from barrio.core.catalogue.model import Catalogue, SwitchType
-from barrio.core.errors import Refused, refuse
+from barrio.core.errors import refuse
 from barrio.core.exchange.links import PlainLink
 from barrio.core.exchange.tiers import Tiers, tiers_of
 from barrio.core.structure.ports import plan_ports
