@@ -60,6 +60,7 @@ class Guard:
                 "/delivery/take",
                 "/apart/brought",
                 "/git-receive-pack",
+                "/adoption",
             )
         )
         most = MOST_SOFTWARE if _SOFTWARE.fullmatch(scope["path"]) else MOST_IMPORT if sheet else MOST_BODY

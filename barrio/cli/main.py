@@ -16,6 +16,7 @@ from typing import Annotated, Any
 import typer
 
 from barrio.cli import (
+    adopting,
     cables,
     drift,
     editions,
@@ -47,6 +48,7 @@ app.add_typer(hosts.app, name="hosts")
 app.add_typer(cables.app, name="cables")
 app.registered_commands += people.entry.registered_commands
 app.add_typer(drift.app, name="drift")
+app.add_typer(adopting.app, name="adopt")
 app.add_typer(people.app, name="people")
 app.add_typer(people.tokens, name="token")
 app.add_typer(jobs.app, name="jobs")

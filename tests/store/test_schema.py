@@ -66,6 +66,7 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
             "018_images",
             "019_drains",
             "020_snapshots",
+            "021_adoptions",
         ]
         and bring_up_to_date(pool) == []
     )

@@ -142,13 +142,6 @@ class _Adopting:
         if self._additions(asked, left, read_ones):
             compiled = self._completed(self._asked(), pins)
             left = left_of(compiled, read_ones)
-        self.found.propose(
-            "numbers",
-            "numbers",
-            f"{len(pins)} numbers, each pinned to its owner",
-            {"numbers": None},
-            [f"{count} of {use}" for use, count in Counter(pin.use.split(".")[0] for pin in pins).most_common()],
-        )
         order = {part: place for place, part in enumerate(PARTS)}
         proposals = tuple(sorted(self.found.proposals, key=lambda one: order[one.part]))
         return Adoption(

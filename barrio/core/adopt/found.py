@@ -57,7 +57,7 @@ class Findings:
     def propose(
         self, part: Part, key: str, title: str, edits: Mapping[str, Any], evidence: list[str], sure: Sure = "certain"
     ) -> None:
-        if edits:
+        if edits or part == "models":
             self.proposals.append(Proposal(key, part, title, tuple(evidence), sure, tuple(edits.items())))
 
     def odd(self, key: str, switch: str, words: str, exception: Mapping[str, Any] | None = None) -> None:

@@ -14,6 +14,7 @@ from barrio.core.adopt.numbers import cable_of
 from barrio.core.adopt.running import Known
 from barrio.core.adopt.wired import Wired
 from barrio.core.errors import Refused
+from barrio.core.ledger.demand import KINDS
 from barrio.core.ledger.nest import within
 from barrio.core.ledger.pool import Pool, parse_range
 
@@ -27,7 +28,7 @@ def pooled(
     edits: dict[str, Any] = {}
     for use, ranges in _ranges(there, carries, links).items():
         if ranges:
-            name = _holding(ranges, known) or f"{fabric}-{use}"
+            name = _holding(use, ranges, known) or f"{fabric}-{use}"
             said: dict[str, Any] = {f"numbers.{use}": name}
             if name not in known:
                 said[f"pools.{name}"] = ranges
@@ -97,16 +98,14 @@ def _asns(there: list[Known]) -> Iterator[int]:
                 yield int(own[0])
 
 
-def _holding(ranges: list[str], known: Mapping[str, Pool]) -> str:
-    """A pool that is there and holds some ranges, or nothing."""
+def _holding(use: str, ranges: list[str], known: Mapping[str, Pool]) -> str:
+    """A pool of the right kind that is there and holds some ranges, or nothing."""
     try:
         wanted = [parse_range(text) for text in ranges]
     except Refused:
         return ""
-    return next(
-        (name for name, pool in known.items() if all(any(within(part, old) for old in pool.ranges) for part in wanted)),
-        "",
-    )
+    fit = (one for one in known.values() if one.kind is KINDS[use])
+    return next((one.name for one in fit if all(any(within(part, old) for old in one.ranges) for part in wanted)), "")
 
 
 def managed(there: list[Known], links: Wired, found: Findings) -> dict[str, Any]:

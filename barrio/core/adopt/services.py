@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
-from datetime import date
 from typing import Any
 
 from barrio.core.adopt.running import FRR, Known
@@ -74,7 +73,7 @@ def _users(one: Known) -> dict[str, Any]:
             said["role"] = "operator"
         ends = re.findall(r'expiry-time="(\d{4})(\d\d)(\d\d)', text)
         if ends:
-            said["until"] = date(*map(int, ends[0]))
+            said["until"] = "-".join(ends[0])
         said["keys"] = re.findall(r"((?:ssh|ecdsa|sk)-\S+ [A-Za-z0-9+/=]{20,}.*)$", text, re.MULTILINE)
         more = [group for group in groups.get(name, []) if group not in ("sudo", "frrvty", "adm")]
         if more:

@@ -137,6 +137,19 @@ class _Shaping:
             [f"{len(called)} switches are called otherwise than after their place"],
         )
         new = {front.kind.id: front.kind for front in self.fronts.values() if front.new}
+        for kind in new.values():
+            count = sum(front.kind.id == kind.id for front in self.fronts.values())
+            ports = ", ".join(
+                f"{group.prefix}{group.first}..{group.prefix}{group.first + group.count - 1}" for group in kind.groups
+            )
+            self.found.propose(
+                "models",
+                f"model/{kind.id}",
+                f"model {kind.title}, {ports}",
+                {},
+                [f"{count} switches have these ports, and no model of the catalogue"],
+                "likely",
+            )
         for name, why in self.left.items():
             self.found.odd(f"switch/{name}", name, f"{name} is no part of the folded Clos: {why}")
         by_key = {self.keys[name]: front for name, front in self.fronts.items()}

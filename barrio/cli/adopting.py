@@ -1,0 +1,141 @@
+"""`barrio adopt`: a network that runs and that nobody described becomes a draft, part by part."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from barrio.cli.asking import HERE, At, ask, fail
+from barrio.cli.faults import told
+from barrio.core.adopt.adopting import adopt
+from barrio.core.adopt.left import folded
+from barrio.core.adopt.saved import read_saved
+from barrio.core.archives import unpacked
+
+app = typer.Typer(help="Adopt a network that runs.", no_args_is_help=True)
+Fabric = Annotated[str, typer.Argument(help="The name that the fabric has, or is to have.")]
+Saved = Annotated[Path, typer.Argument(help="A folder of saved outputs, or a ZIP or tar.gz of one.")]
+Keys = Annotated[list[str], typer.Argument(help="What to say it of, by key.")]
+
+
+@app.command("brief")
+def brief(fabric: Fabric, saved: Saved) -> None:
+    """Print the brief that saved outputs seem to be made by, without a server; on standard error what does not fit."""
+    with told(saved):
+        found = adopt(read_saved(unpacked(_archive(saved))), fabric)
+    typer.echo(found.text, nl=False)
+    for one in found.oddities:
+        typer.echo(f"{one.switch}: {one.words}", err=True)
+    names = {key: name for name, key in found.keys.items()}
+    for line in folded(found.left, names):
+        typer.echo(f"{_differs(line.path, line.within, line.before, line.after)} ({_on(line.switches)})", err=True)
+
+
+@app.command("look")
+def look(fabric: Fabric, saved: Saved, at: At = HERE) -> None:
+    """Look at saved outputs and keep what they seem to be; nothing enters a draft."""
+    content = _archive(saved)
+    ask("POST", at, f"/fabrics/{fabric}/adoption", content=content, params={"source": saved.name})
+    show(fabric, at=at)
+
+
+@app.command("show")
+def show(
+    fabric: Fabric,
+    part: Annotated[str, typer.Option(help="Only this part, such as shape or carried.")] = "",
+    at: At = HERE,
+) -> None:
+    """What was found, part by part, and what does not fit."""
+    found = ask("GET", at, f"/fabrics/{fabric}/adoption").json()
+    typer.echo(
+        f"{fabric}: {found['switches']} switches of {found['source']}, {found['numbers']} numbers; {found['alike']} would be written as they run"
+    )
+    for one in found["proposals"]:
+        if not part or one["part"] == part:
+            mark = one["said"] or one["sure"]
+            typer.echo(f"  {one['part']:<9} {one['key']}  {one['title']} ({mark}; {'; '.join(one['evidence'])})")
+    for one in found["oddities"] if not part else ():
+        settled = f" ({one['said']})" if one["said"] else ""
+        typer.echo(f"  odd       {one['key']}  {one['words']}{settled}")
+    for one in found["differences"] if not part else ():
+        typer.echo(
+            f"  differs   {_differs(one['path'], one['within'], one['before'], one['after'])} ({_on(one['switches'])})"
+        )
+
+
+@app.command("take")
+def take(
+    fabric: Fabric,
+    keys: Annotated[list[str] | None, typer.Argument(help="Proposals, by key.")] = None,
+    part: Annotated[
+        list[str], typer.Option(help="All of this part that nobody refused; may be said several times.")
+    ] = [],  # noqa: B006
+    every: Annotated[bool, typer.Option("--all", help="All that nobody refused.")] = False,
+    at: At = HERE,
+) -> None:
+    """Take proposals into the draft, which begins with the first; their numbers are pinned."""
+    found = ask("GET", at, f"/fabrics/{fabric}/adoption").json()
+    chosen = list(keys or []) + [
+        one["key"] for one in found["proposals"] if not one["said"] and (every or one["part"] in part)
+    ]
+    if not chosen:
+        fail(2, "Say which: keys, --part shape, or --all.")
+    version = ask("POST", at, f"/fabrics/{fabric}/adoption/take", json={"keys": list(dict.fromkeys(chosen))}).json()[
+        "version"
+    ]
+    typer.echo(f"{len(chosen)} proposals are in the draft, version {version}: barrio show {fabric}")
+
+
+@app.command("refuse")
+def refuse(fabric: Fabric, keys: Keys, why: Annotated[str, typer.Option(help="Why.")] = "", at: At = HERE) -> None:
+    """Refuse proposals, so that none of them is made again."""
+    ask("POST", at, f"/fabrics/{fabric}/adoption/refuse", json={"keys": keys, "why": why})
+    typer.echo(f"{len(keys)} refused.")
+
+
+@app.command("odd")
+def odd(
+    fabric: Fabric, keys: Keys,
+    said: Annotated[str, typer.Option("--say", help="kept, mended, or left out.")],
+    why: Annotated[str, typer.Option(help="Why.")] = "",
+    at: At = HERE,
+) -> None:  # fmt: skip
+    """Say what becomes of what fits no pattern."""
+    ask("POST", at, f"/fabrics/{fabric}/adoption/odd", json={"keys": keys, "said": said, "why": why})
+    typer.echo(f"{len(keys)} {said}.")
+
+
+@app.command("again")
+def again(fabric: Fabric, keys: Keys, at: At = HERE) -> None:
+    """Have refused proposals and settled oddities asked again."""
+    ask("POST", at, f"/fabrics/{fabric}/adoption/again", json={"keys": keys})
+    typer.echo(f"{len(keys)} are asked again.")
+
+
+def _archive(saved: Path) -> bytes:
+    """A folder as a ZIP, or the archive as it is."""
+    if saved.is_file():
+        return saved.read_bytes()
+    if not saved.is_dir():
+        fail(2, f"There is no {saved}.")
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
+        for path in sorted(saved.rglob("*")):
+            if path.is_file():
+                archive.writestr(str(path.relative_to(saved)), path.read_bytes())
+    return packed.getvalue()
+
+
+def _differs(path: str, within: Any, before: str, after: str) -> str:
+    where = f"{path}{f' in {within[-1]}' if within else ''}"
+    if before and after:
+        return f"{where}: {after} runs, it would be {before}"
+    return f"{where}: {after} runs, nothing says it" if after else f"{where}: {before} would be there"
+
+
+def _on(switches: Any) -> str:
+    return ", ".join(switches[:3]) + (f" and {len(switches) - 3} more" if len(switches) > 3 else "")

@@ -1,0 +1,132 @@
+"""What runs is adopted part by part: only what was taken is in the draft, with the numbers that run, and nothing is asked twice."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+from collections.abc import Mapping
+from pathlib import Path
+
+import pytest
+
+from barrio.app import adopting, drafts
+from barrio.app.desk import Actor, Desk, Forbidden
+from barrio.app.rights import Grant, Role
+from barrio.core import Compiled, Refused, compile
+from barrio.core.brief.document import read
+from barrio.store.errors import Missing
+from tests.api.conftest import MARLIN, TERN
+from tests.cli import barrio
+from tests.core import handwritten
+from tests.serving import Serving
+
+
+def packed(files: Mapping[str, Mapping[str, str]]) -> bytes:
+    """Saved outputs: a folder for each switch."""
+    held = io.BytesIO()
+    with zipfile.ZipFile(held, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, texts in files.items():
+            for path, text in texts.items():
+                archive.writestr(f"{name}/{path}", text)
+    return held.getvalue()
+
+
+def saved(compiled: Compiled, *without: str) -> bytes:
+    return packed({str(one.name): compiled.files(one.key) for one in compiled.staged if one.name not in without})
+
+
+def all_keys(found: adopting.Discovery, *parts: str) -> list[str]:
+    return [one["key"] for one in found.found["proposals"] if one["part"] in parts or not parts]
+
+
+def test_a_fabric_is_adopted_part_by_part_and_its_files_are_those_that_run(desk: Desk) -> None:
+    meant = compile(read(MARLIN).brief)
+    found = adopting.discover(desk, "marlin", saved(meant), "a stick")
+    assert not found.exists and found.found["alike"] == 30 and found.found["oddities"] == []
+    with pytest.raises(Refused, match="Take the shape first"):
+        adopting.take(desk, "marlin", all_keys(found, "carried"))
+    with pytest.raises(Missing):
+        drafts.load(desk, "marlin")
+    adopting.take(desk, "marlin", all_keys(found, "shape"))
+    first = drafts.load(desk, "marlin").compiled
+    assert first.models["leaf/r07/b"].loopback_v4 == meant.models["leaf/r07/b"].loopback_v4, (
+        "numbers come with their owners"
+    )
+    assert not first.brief.segments, "and nothing that was not taken"
+    for part in ("routing", "carried", "attached", "settings", "additions"):
+        keys = all_keys(adopting.show(desk, "marlin"), part)
+        if keys:
+            adopting.take(desk, "marlin", keys)
+    whole = drafts.load(desk, "marlin").compiled
+    for switch in meant.staged:
+        assert whole.files(switch.key) == meant.files(switch.key), switch.name
+    with pytest.raises(Refused, match="in the draft already"):
+        adopting.take(desk, "marlin", all_keys(found, "shape"))
+
+
+def test_what_was_refused_is_not_proposed_again_and_what_is_new_is(desk: Desk) -> None:
+    meant = compile(read(TERN).brief)
+    found = adopting.discover(desk, "tern", saved(meant, "leaf-t04"), "yesterday")
+    assert any(one["key"] == "unread/leaf-t04" for one in found.found["oddities"])
+    adopting.take(desk, "tern", all_keys(found, "shape", "carried"))
+    adopting.refuse_proposals(desk, "tern", ["plug/tape-robots"], "robots get plugs of their own")
+    adopting.odd(desk, "tern", ["unread/leaf-t04"], "left out", "")
+    with pytest.raises(Refused, match="Say why"):
+        adopting.odd(desk, "tern", ["unread/leaf-t04"], "kept", " ")
+    with pytest.raises(Missing):
+        adopting.refuse_proposals(desk, "tern", ["plug/nothing"], "")
+    again = adopting.discover(desk, "tern", saved(meant), "today")
+    assert again.said["plug/tape-robots"].said == "refused" and again.said["plug/tape-robots"].why.startswith("robots")
+    assert again.said["shape"].said == "taken" and again.said["unread/leaf-t04"].said == "left out"
+    open_keys = {one["key"] for one in again.found["proposals"]} - set(again.said)
+    assert "host/robot-7..robot-8" in open_keys, "what the switch that was silent had is new"
+    adopting.again(desk, "tern", ["plug/tape-robots", "shape"])
+    said = adopting.show(desk, "tern").said
+    assert "plug/tape-robots" not in said and said["shape"].said == "taken"
+
+
+def test_models_that_are_new_need_the_keeper_of_the_catalogue(desk: Desk) -> None:
+    files = {one.name: one.files for one in handwritten.fabric()}
+    architect = Desk(desk.house, Actor("Ines", frozenset({Grant(Role.ARCHITECT)})))
+    found = adopting.begin(architect, "office", handwritten.fabric(), "by hand")
+    with pytest.raises(Forbidden, match="change the catalogue"):
+        adopting.take(architect, "office", all_keys(found, "shape"))
+    adopting.take(desk, "office", all_keys(found))
+    compiled = drafts.load(architect, "office").compiled
+    assert (
+        compiled.models["leaf/r12/b"].asn == 65104
+        and compiled.structure.by_key["leaf/r12/b"].type.id == "found-leaf-lan24-up4"
+    )
+    assert "etc/frr/frr.conf" in files["core-1"]
+
+
+def test_bad_archives_and_names_are_refused(desk: Desk) -> None:
+    for content, words in ((b"", "no ZIP"), (packed({"notes": {"readme.txt": "call Ines"}}), "Nothing of a switch")):
+        with pytest.raises(Refused, match=words):
+            adopting.discover(desk, "harbour", content, "a stick")
+    with pytest.raises(Refused, match="lower-case"):
+        adopting.begin(desk, "No Name", [], "nothing")
+    with pytest.raises(Missing):
+        adopting.show(desk, "harbour")
+
+
+def test_on_the_command_line(serving: Serving, tmp_path: Path) -> None:
+    meant = compile(read(TERN).brief)
+    for switch in meant.staged:
+        for path, text in meant.files(switch.key).items():
+            there = tmp_path / "out" / str(switch.name) / path
+            there.parent.mkdir(parents=True, exist_ok=True)
+            there.write_text(text)
+    assert "fabric: tern" in barrio("adopt", "brief", "tern", tmp_path / "out")
+    serving.start()
+    at = ("--at", serving.address)
+    said = barrio("adopt", "look", "tern", tmp_path / "out", *at)
+    assert "6 switches" in said and "6 would be written as they run" in said and "segment/cold-store" in said
+    assert "barrio show tern" in barrio("adopt", "take", "tern", "--part", "shape", *at)
+    assert "plug/cold-store" in barrio("adopt", "show", "tern", "--part", "attached", *at)
+    barrio("adopt", "refuse", "tern", "plug/cold-store", "--why", "later", *at)
+    assert "(refused;" in barrio("adopt", "show", "tern", "--part", "attached", *at)
+    barrio("adopt", "again", "tern", "plug/cold-store", *at)
+    barrio("adopt", "take", "tern", "--all", *at)
+    assert "Say which" in barrio("adopt", "take", "tern", *at, code=2)
+    assert drafts.load(Desk(serving.house), "tern").compiled.files("leaf/t01/a") == meant.files("leaf/t01/a")
