@@ -64,17 +64,26 @@ class AdoptionDifference(BaseModel):
     effect: str
 
 
+class AdoptionSwitch(BaseModel):
+    """A switch that was found: whether its files would be `alike`, line by line, to those that run; whether it could not be read; whether something of it is odd."""
+
+    name: str
+    tier: Literal["leaf", "spine", "super-spine"]
+    rack: str
+    alike: bool
+    unread: bool
+    odd: bool
+
+
 class AdoptionView(BaseModel):
-    """What was found of a network that runs. `alike` are the switches whose files would be as they run, line by line; `numbers` how many numbers are pinned to
-    their owners; `exists` whether the fabric is there yet."""
+    """What was found of a network that runs: the switches from the top, `numbers` that are pinned to their owners, and whether the fabric `exists` yet."""
 
     fabric: str
     source: str
     author: str
     at: datetime
     exists: bool
-    switches: int
-    alike: int
+    switches: list[AdoptionSwitch]
     numbers: int
     proposals: list[AdoptionProposal]
     oddities: list[AdoptionOddity]
@@ -124,7 +133,7 @@ def _view(found: Discovery) -> AdoptionView:
 
     return AdoptionView.model_validate({
         "fabric": found.fabric, "source": found.source, "author": found.author, "at": found.at, "exists": found.exists,
-        "switches": stored["switches"], "alike": stored["alike"], "numbers": len(stored["numbers"]),
+        "switches": stored["switches"], "numbers": len(stored["numbers"]),
         "proposals": [
             one | {"edits": [{"path": path, "value": value} for path, value in one["edits"]]} | word(one["key"])
             for one in stored["proposals"][:PROPOSALS_SHOWN]

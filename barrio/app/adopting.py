@@ -14,7 +14,7 @@ from barrio.app.desk import Desk, Forbidden
 from barrio.app.drawing import Change
 from barrio.app.rights import Right
 from barrio.app.transaction import Transaction
-from barrio.core.adopt.adopting import adopt
+from barrio.core.adopt.adopting import Adoption, adopt
 from barrio.core.adopt.found import PARTS
 from barrio.core.adopt.left import folded
 from barrio.core.adopt.running import Running
@@ -71,11 +71,10 @@ def begin(desk: Desk, name: str, every: Iterable[Running], source: str) -> Disco
         found = adopt(switches, name, catalogue, known, office)
     names = {key: one for one, key in found.keys.items()}
     stored: dict[str, Any] = {
-        "switches": len(found.keys),
+        "switches": _switches(found),
         "proposals": [asdict(one) for one in found.proposals],
         "oddities": [asdict(one) for one in found.oddities],
         "differences": [asdict(one) for one in folded(found.left, names)[:MOST_DIFFERENCES]],
-        "alike": len(found.keys) - len(found.left),
         "numbers": [[pin.use, pin.key, str(pin.number.low), str(pin.number.size)] for pin in found.pins],
         "models": [one.model_dump(mode="json") for one in found.models],
     }
@@ -86,6 +85,20 @@ def begin(desk: Desk, name: str, every: Iterable[Running], source: str) -> Disco
 
     desk.writing(work)
     return show(desk, name)
+
+
+def _switches(found: Adoption) -> list[dict[str, Any]]:
+    """Every switch with its tier and rack, and whether its files would be as they run."""
+    silent = {one.switch for one in found.oddities if one.key.startswith("unread/")}
+    names = {key: name for name, key in found.keys.items()}
+    odd = {one.switch for one in found.oddities} - silent
+    return [
+        {
+            "name": names[one.key], "tier": one.tier, "rack": str(one.rack), "unread": names[one.key] in silent,
+            "alike": one.key not in found.left and names[one.key] not in silent, "odd": names[one.key] in odd,
+        }
+        for one in found.compiled.structure.switches if one.key in names
+    ]  # fmt: skip
 
 
 def every(desk: Desk) -> list[tuple[str, str, str, str]]:

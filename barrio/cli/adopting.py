@@ -51,8 +51,9 @@ def show(
 ) -> None:
     """What was found, part by part, and what does not fit."""
     found = ask("GET", at, f"/fabrics/{fabric}/adoption").json()
+    alike = sum(one["alike"] for one in found["switches"])
     typer.echo(
-        f"{fabric}: {found['switches']} switches of {found['source']}, {found['numbers']} numbers; {found['alike']} would be written as they run"
+        f"{fabric}: {len(found['switches'])} switches of {found['source']}, {found['numbers']} numbers; {alike} would be written as they run"
     )
     for one in found["proposals"]:
         if not part or one["part"] == part:

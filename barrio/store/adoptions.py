@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from psycopg.types.json import Jsonb
+from psycopg.types.json import Json
 
 from barrio.store.database import Connection
 
@@ -51,7 +51,7 @@ def keep(connection: Connection, fabric: str, source: str, author: str, found: d
     connection.execute(
         "insert into adoptions (fabric, source, author, found) values (%s, %s, %s, %s) on conflict (fabric) do update "
         "set source = excluded.source, author = excluded.author, found = excluded.found, at = now()",
-        [fabric, source, author, Jsonb(found)],
+        [fabric, source, author, Json(found)],
     )
 
 

@@ -17,6 +17,7 @@ applyTheme();
 const screen = <Name extends string>(load: () => Promise<Record<Name, ComponentType>>, name: Name) =>
 	lazy(async () => ({ default: (await load())[name] }));
 
+const AdoptScreen = screen(() => import("./adopt/screen"), "AdoptScreen");
 const BriefScreen = screen(() => import("./brief/screen"), "BriefScreen");
 const CablingScreen = screen(() => import("./cabling/screen"), "CablingScreen");
 const CatalogueScreen = screen(() => import("./catalogue/screen"), "CatalogueScreen");
@@ -104,6 +105,7 @@ function Behind() {
 						<Route path="drift" element={<DriftScreen />} />
 						<Route path="editions" element={<EditionsScreen />} />
 					</Route>
+					<Route path="adopt/:fabric" element={<AdoptScreen />} />
 					<Route path="office" element={<OfficeScreen />} />
 					<Route path="catalogue" element={<CatalogueScreen />} />
 					<Route path="*" element={<Navigate to="/" replace />} />

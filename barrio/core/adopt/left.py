@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections import defaultdict
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from barrio.core.adopt.running import FRR, Known
 from barrio.core.brief.additions import PLACES
@@ -119,16 +119,26 @@ class Difference:
     effect: Effect
 
 
+_OWN = re.compile(r"[0-9a-f]{2}(?::[0-9a-f]{2}){5}|\d+(?:\.\d+){3}|[0-9a-f]*::?[0-9a-f:]+|\d+")
+"""Words of a line that are a switch's own: MACs, addresses, numbers."""
+
+
 def folded(left: Mapping[str, Left], names: Mapping[str, str]) -> list[Difference]:
-    """What differs, each difference once with the switches that have it (`names` by key), the most dangerous first."""
-    found: dict[tuple[str, tuple[str, ...], str, str, Effect], list[str]] = defaultdict(list)
+    """What differs, each kind of difference once with the switches that have it (`names` by key), the most dangerous first. Lines that differ by a switch's own
+    numbers alone are of one kind, which the first of them stands for."""
+    found: dict[tuple[object, ...], Difference] = {}
     for key, one in left.items():
-        for change in one.lines:
-            found[change.path, change.within, change.before, change.after, change.effect].append(names[key])
-        for path in one.gone:
-            found[path, (), "the whole file", "", Effect.NEW].append(names[key])
-    every = [
-        Difference(path, within, before, after, tuple(switches), effect)
-        for (path, within, before, after, effect), switches in found.items()
-    ]
-    return sorted(every, key=lambda one: (-one.effect.rank, -len(one.switches), one.path, one.before, one.after))
+        whole = [LineChange(path, (), "the whole file", "", Effect.NEW, {}) for path in one.gone]
+        for change in (*one.lines, *whole):
+            kind = (
+                change.path,
+                *(_OWN.sub("·", words) for words in (*change.within, change.before, change.after)),
+                change.effect,
+            )
+            known = found.get(kind)
+            switches = (*known.switches, names[key]) if known else (names[key],)
+            first = known or Difference(change.path, change.within, change.before, change.after, (), change.effect)
+            found[kind] = replace(first, switches=tuple(dict.fromkeys(switches)))
+    return sorted(
+        found.values(), key=lambda one: (-one.effect.rank, -len(one.switches), one.path, one.before, one.after)
+    )

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, field
 from ipaddress import IPv4Network, IPv6Network, collapse_addresses, ip_network
 from typing import Any
 
@@ -26,31 +27,61 @@ def pooled(
 ) -> dict[str, Any]:
     """The edits that name a pool for each kind of number."""
     edits: dict[str, Any] = {}
-    for use, ranges in _ranges(there, carries, links).items():
-        if ranges:
-            name = _holding(use, ranges, known) or f"{fabric}-{use}"
-            said: dict[str, Any] = {f"numbers.{use}": name}
-            if name not in known:
-                said[f"pools.{name}"] = ranges
-            edits |= said
-            why = "holds every number found" if name not in known else "is there already, and holds every number found"
-            found.propose("numbers", f"pool/{use}", f"pool {name}: {', '.join(ranges)}", said, [why], "likely")
+    taken = [part.text for pool in known.values() for part in pool.ranges if "/" in part.text]
+    raw = _raw(there, carries, links)
+    for use, numbers in raw.items():
+        if not numbers.found:
+            continue
+        name, left = _holding(use, numbers.found, known)
+        said: dict[str, Any] = {f"numbers.{use}": name or f"{fabric}-{use}"}
+        why = "is there already, and holds every number found"
+        if left and not (name and use == "segments"):
+            others = [
+                text for other, its in raw.items() if other != use for text in (its.ranges or its.found) if "/" in text
+            ]
+            numbers.ranges = _ranges(use, left, numbers, [*taken, *others])
+            said[f"pools.{name or f'{fabric}-{use}'}"] = numbers.ranges
+            why = "is there already, and holds the others" if name else "holds every number found"
+        name = name or f"{fabric}-{use}"
+        edits |= said
+        words = f"pool {name}: {', '.join(numbers.ranges)}" if numbers.ranges else f"pool {name}"
+        found.propose("numbers", f"pool/{use}", words, said, [why], "likely")
     return edits
 
 
-def _ranges(there: list[Known], carries: Carried, links: Wired) -> dict[str, list[str]]:
-    """The ranges of each kind of number; loopbacks and tunnel ends as filters name them, where any does."""
+@dataclass
+class _Numbers:
+    """What was found of one kind, as texts: prefixes, or numbers. `told` are ranges that a filter names, `least` how many there are to be; `ranges` those
+    that the pool is given."""
+
+    found: list[str]
+    told: list[str] = field(default_factory=list)
+    least: int = 0
+    ranges: list[str] = field(default_factory=list)
+
+
+_MOST = {"vlan": (100, 4094), "vni": (1000, 16777215), "asn": (1000, 4294967294)}
+
+
+def _ranges(use: str, left: list[str], numbers: _Numbers, apart: list[str]) -> list[str]:
+    """The ranges that a pool is given for numbers that no other holds."""
+    if use == "management":
+        return left
+    if use in _MOST:
+        values = [int(text) for text in left]
+        step, most = _MOST[use]
+        return roomy(values, step, 65534 if use == "asn" and values[-1] < 65535 else most)
+    return covering(map(ip_network, left), numbers.told, apart, numbers.least)
+
+
+def _raw(there: list[Known], carries: Carried, links: Wired) -> dict[str, _Numbers]:
+    """Every number of each kind; loopbacks and tunnel ends with the ranges that filters name."""
     told = list(dict.fromkeys(_filtered(there)))
-    vteps = [ip_network(one.vtep) for one in there if one.vtep]
-    loopbacks = [ip_network(address.ip) for one in there for address in one.loopbacks if str(address.ip) != one.vtep]
-    ports = [one.devices[port] for one in there for port in links.far().get(one.name, ()) if port in one.devices]
-    small = [address.network for port in ports for address in port.addresses if 1 < address.network.num_addresses <= 4]
-    asns = sorted(set(_asns(there)))
+    far = links.far()
+    ports = [one.devices[port] for one in there for port in far.get(one.name, ()) if port in one.devices]
     vlans = {vlan for at in carries.vlans.values() for vlan in at.values()} | set(carries.vrf_vlans.values())
-    relays = [
-        address.network for one in there for device in one.devices.values()
-        if device.kind == "VLAN" and device.one("vlan-id") in one.text.l3_vlans for address in device.addresses
-    ]  # fmt: skip
+    leaves = sum(1 for one in there if one.tunnels or one.vtep)
+    every = len({name for link in links.links for name in (link.a, link.b)})
     segments = [
         said[family]
         for path, said in carries.edits.items()
@@ -58,24 +89,26 @@ def _ranges(there: list[Known], carries: Carried, links: Wired) -> dict[str, lis
         for family in ("v4", "v6")
         if said.get(family)
     ]
-    found: dict[str, list[str]] = {}
-    management = list(dict.fromkeys(str(one.management.addresses[0].network) for one in there if one.management))
-    leaves = sum(1 for one in there if one.tunnels or one.vtep)
-    every = len({name for link in links.links for name in (link.a, link.b)})
-    prefixes: list[tuple[str, list[Network], list[str], int]] = [
-        ("loopback", loopbacks, told, every), ("vtep", vteps, told, every), ("links", small, [], 2 * len(links.links)),
-        ("relays", relays, [], leaves * len(carries.vrfs)), ("segments", [ip_network(one) for one in segments], [], 0),
-    ]  # fmt: skip
-    bare = {use: [str(one) for one in networks] for use, networks, _, _ in prefixes}
-    for use, networks, ranges, least in prefixes:
-        others = [one for other, held in bare.items() if other != use for one in found.get(other, held)]
-        found[use] = covering(networks, ranges, [*others, *management], least)
-    return found | {
-        "management": management,
-        "asn": roomy(asns, 1000, 65534 if asns and asns[-1] < 65535 else 4294967294),
-        "vlan": roomy(sorted(vlans), 100, 4094),
-        "vni": roomy(sorted({*carries.segments.values(), *carries.vrfs.values()}), 1000, 16777215),
-    }
+    return {
+        "management": _Numbers(list(dict.fromkeys(str(one.management.addresses[0].network) for one in there if one.management))),
+        "loopback": _Numbers(
+            [str(ip_network(address.ip)) for one in there for address in one.loopbacks if str(address.ip) != one.vtep], told, every
+        ),
+        "vtep": _Numbers([str(ip_network(one.vtep)) for one in there if one.vtep], told, every),
+        "links": _Numbers(
+            [str(address.network) for port in ports for address in port.addresses if 1 < address.network.num_addresses <= 4], [], 2 * len(links.links)
+        ),
+        "relays": _Numbers(
+            [
+                str(address.network) for one in there for device in one.devices.values()
+                if device.kind == "VLAN" and device.one("vlan-id") in one.text.l3_vlans for address in device.addresses
+            ], [], leaves * len(carries.vrfs),
+        ),
+        "segments": _Numbers(segments),
+        "asn": _Numbers([str(asn) for asn in sorted(set(_asns(there)))]),
+        "vlan": _Numbers([str(vlan) for vlan in sorted(vlans)]),
+        "vni": _Numbers([str(vni) for vni in sorted({*carries.segments.values(), *carries.vrfs.values()})]),
+    }  # fmt: skip
 
 
 def _filtered(there: list[Known]) -> Iterator[str]:
@@ -98,14 +131,20 @@ def _asns(there: list[Known]) -> Iterator[int]:
                 yield int(own[0])
 
 
-def _holding(use: str, ranges: list[str], known: Mapping[str, Pool]) -> str:
-    """A pool of the right kind that is there and holds some ranges, or nothing."""
+def _holding(use: str, numbers: list[str], known: Mapping[str, Pool]) -> tuple[str, list[str]]:
+    """The pool of the right kind that holds most of some numbers, or nothing, and the numbers that it does not hold."""
+    every = list(dict.fromkeys(numbers))
     try:
-        wanted = [parse_range(text) for text in ranges]
+        wanted = [(text, parse_range(text if "/" in text else f"{text}..{text}")) for text in every]
     except Refused:
-        return ""
-    fit = (one for one in known.values() if one.kind is KINDS[use])
-    return next((one.name for one in fit if all(any(within(part, old) for old in one.ranges) for part in wanted)), "")
+        return "", every
+    best, left = "", every
+    for pool in known.values():
+        if pool.kind is KINDS[use]:
+            rest = [text for text, part in wanted if not any(within(part, old) for old in pool.ranges)]
+            if len(rest) < len(left):
+                best, left = pool.name, rest
+    return best, left
 
 
 def managed(there: list[Known], links: Wired, found: Findings) -> dict[str, Any]:

@@ -5,7 +5,8 @@ create table adoptions (
     source text not null,
     author text not null,
     at timestamptz not null default now(),
-    found jsonb not null
+    -- As it was written: the order of a brief's words is kept.
+    found json not null
 );
 alter table adoptions alter column found set compression lz4;
 create table adoption_said (

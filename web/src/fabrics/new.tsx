@@ -3,6 +3,7 @@ import * as Dialog from "@radix-ui/react-dialog";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
+import { LookForm } from "../adopt/look";
 import { client, type Fabric, type Failure, got } from "../api/client";
 import { Refusal } from "../app/refusal";
 import { useKey } from "../ui/keys";
@@ -18,6 +19,7 @@ const WAYS = [
 	["links", "From links"],
 	["copy", "A copy"],
 	["text", "Text"],
+	["runs", "What runs"],
 ] as const;
 type Way = (typeof WAYS)[number][0];
 
@@ -95,6 +97,7 @@ function Ways() {
 				{way === "links" && <Imported {...parts} />}
 				{way === "copy" && <Copied {...parts} />}
 				{way === "text" && <Written {...parts} />}
+				{way === "runs" && <LookForm />}
 			</div>
 		</>
 	);
