@@ -5,11 +5,11 @@ from __future__ import annotations
 from datetime import date, datetime
 from typing import Annotated
 
-from fastapi import APIRouter, Path
+from fastapi import APIRouter, Path, Query
 from pydantic import BaseModel, Field
 
-from barrio.api.desk import ERRORS, Reading, Staging
-from barrio.app import watching
+from barrio.api.desk import ERRORS, Editing, Reading, Staging
+from barrio.app import takingover, watching
 from barrio.app.watching import Drifted
 from barrio.core.compare.lines import LineChange
 
@@ -128,6 +128,61 @@ def get_drift_history(name: str, switch: Name, at: Reading) -> list[SnapshotView
 def leave_drift(name: str, switch: Name, said: DriftLeave, at: Staging) -> None:
     """Leave a drifted line as it is, with a reason, until a day."""
     watching.leave(at, name, switch, said.path, said.line, said.why, said.until)
+
+
+class DriftWay(BaseModel):
+    """A way by which the draft would say what runs: in words, with the places of the brief or the numbers that it changes, and how many other switches
+    would have other files by it."""
+
+    key: str
+    title: str
+    places: list[str]
+    others: int
+
+
+class DriftWays(BaseModel):
+    """The ways to take a drifted line over; `said` is whether the draft says it already."""
+
+    said: bool
+    ways: list[DriftWay]
+
+
+class DriftOver(BaseModel):
+    """A drifted line, as it reads, and the way to take it over."""
+
+    path: Annotated[str, Field(max_length=200)]
+    line: Annotated[str, Field(max_length=1000)]
+    key: Annotated[str, Field(max_length=20_000)]
+
+
+class TakenOver(BaseModel):
+    """The version of the draft that says what runs."""
+
+    version: int
+
+
+@router.get("/{switch}/ways", operation_id="getDriftWays")
+def get_drift_ways(
+    name: str, switch: Name, at: Reading, path: Annotated[str, Query(max_length=200)], line: Annotated[str, Query(max_length=1000)]
+) -> DriftWays:  # fmt: skip
+    """The ways by which the draft would say what a drifted line says, tried one by one."""
+    found = takingover.ways_of(at, name, switch, path, line)
+    return DriftWays(
+        said=found.said,
+        ways=[
+            DriftWay(
+                key=one.key, title=one.title, others=one.others,
+                places=[place for place, _ in one.edits] + [f"{use} of {owner}" for use, owner, _ in one.pins],
+            )
+            for one in found.ways
+        ],
+    )  # fmt: skip
+
+
+@router.post("/{switch}/over", operation_id="takeDriftOver")
+def take_drift_over(name: str, switch: Name, said: DriftOver, at: Editing) -> TakenOver:
+    """Have the draft say what a drifted line says."""
+    return TakenOver(version=takingover.take_over(at, name, switch, said.path, said.line, said.key))
 
 
 @router.post("/back", operation_id="putDriftBack", status_code=202)

@@ -84,3 +84,30 @@ def back(
         fail(2, "Say which: --switch leaf-r01a, or --all.")
     found = ask("POST", at, f"/fabrics/{fabric}/drift/back", json={"switches": switch}).json()
     typer.echo(f"Staging {found['staging']} puts it back: barrio stage show {fabric}")
+
+
+@app.command("over")
+def over(
+    fabric: Fabric, switch: Switch,
+    path: Annotated[str, typer.Argument(help="The file.")],
+    line: Annotated[str, typer.Argument(help="The line as it reads; “meant → found” where one is in the other's place.")],
+    way: Annotated[int, typer.Option(help="Take this way, counted from 1; without it the ways are listed.", min=0)] = 0,
+    at: At = HERE,
+) -> None:  # fmt: skip
+    """Have the draft say what a drifted line says: by the word, the setting or the addition that means it."""
+    found = ask("GET", at, f"/fabrics/{fabric}/drift/{switch}/ways", params={"path": path, "line": line}).json()
+    if found["said"]:
+        typer.echo("The draft says so already. It is drift until the edition says it too.")
+        return
+    if not found["ways"]:
+        fail(1, "No word, setting or addition of the brief means this line. Put it back, or leave it with a reason.")
+    if not way:
+        for number, one in enumerate(found["ways"], 1):
+            others = f", other files on {one['others']} more" if one["others"] else ""
+            typer.echo(f"{number}. {one['title']} ({', '.join(one['places'])}{others})")
+        return
+    if way > len(found["ways"]):
+        fail(2, f"There are {len(found['ways'])} ways.")
+    said = {"path": path, "line": line, "key": found["ways"][way - 1]["key"]}
+    version = ask("POST", at, f"/fabrics/{fabric}/drift/{switch}/over", json=said).json()["version"]
+    typer.echo(f"The draft says so, version {version}: barrio ripple {fabric}")

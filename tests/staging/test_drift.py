@@ -6,7 +6,7 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 
-from barrio.app import officesecrets, stagings, watching
+from barrio.app import drafts, officesecrets, stagings, takingover, watching
 from barrio.core import Refused, compile
 from barrio.core.brief.document import read
 from barrio.core.observe.texts import drifted, masked
@@ -187,3 +187,24 @@ def test_what_drifted_of_several_editions_is_not_put_back_in_part(staged: Hall) 
         watching.put_back(hall.desk, "tern", [])
     watching.put_back(hall.desk, "tern", ["leaf-t01"])
     hall.done()
+
+
+def test_what_runs_is_taken_over_into_the_draft_by_the_way_that_is_chosen(staged: Hall) -> None:
+    hall = staged
+    put(hall, "leaf-t02", FRR, lambda text: f"{text}ip route 192.0.2.0/24 blackhole\n")
+    until(lambda: not of(hall, "leaf-t02").true, 20)
+    line = of(hall, "leaf-t02").texts.lines[0].words
+    with pytest.raises(Missing, match="no such drift"):
+        takingover.ways_of(hall.desk, "tern", "leaf-t02", FRR, "another line")
+    found = takingover.ways_of(hall.desk, "tern", "leaf-t02", FRR, line)
+    assert [one.title for one in found.ways] == ["on leaf-t02, this line at the end of frr.conf"] and not found.said
+    with pytest.raises(Missing, match="no such way"):
+        takingover.take_over(hall.desk, "tern", "leaf-t02", FRR, line, "guessed")
+    version = takingover.take_over(hall.desk, "tern", "leaf-t02", FRR, line, found.ways[0].key)
+    draft = drafts.load(hall.desk, "tern")
+    assert (
+        draft.draft.version == version and "ip route 192.0.2.0/24 blackhole" in draft.compiled.files("leaf/t02/a")[FRR]
+    )
+    assert takingover.ways_of(hall.desk, "tern", "leaf-t02", FRR, line).said
+    with pytest.raises(Refused, match="says so already"):
+        takingover.take_over(hall.desk, "tern", "leaf-t02", FRR, line, found.ways[0].key)

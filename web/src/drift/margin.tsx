@@ -1,8 +1,10 @@
 /** One switch against what was meant: each line meant beside found, the ways out, and when it was true. */
 import { useState } from "react";
 import type { Fabric } from "../api/client";
+import { useMay } from "../api/session";
 import { Facts, Margin, MarginHead } from "../ui/margin";
 import { clock, day } from "../ui/words";
+import { TakeOver } from "./over";
 import { asOne, type Deed, type Drift, type DriftLine, useHistory } from "./queries";
 
 interface Props {
@@ -31,6 +33,7 @@ const EFFECTS: Record<string, string> = {
 };
 
 export function DriftMargin({ fabric, one, may, busy, onDo, onLeave }: Props) {
+	const edits = useMay("edit", fabric.name);
 	const { data: spans } = useHistory(fabric, one?.switch ?? "", one?.seen ?? "");
 	if (onLeave && !one) return null;
 	if (!one)
@@ -74,8 +77,11 @@ export function DriftMargin({ fabric, one, may, busy, onDo, onLeave }: Props) {
 				{one.lines.map((line) => (
 					<Line
 						key={`${line.path} ${line.within.join()} ${asOne(line)}`}
+						fabric={fabric}
+						name={one.switch}
 						line={line}
 						may={may}
+						edits={edits}
 						busy={busy}
 						onLeave={(why, until) =>
 							onDo({ do: "leave", switch: one.switch, path: line.path, line: asOne(line), why, until })
@@ -122,14 +128,18 @@ export function DriftMargin({ fabric, one, may, busy, onDo, onLeave }: Props) {
 }
 
 interface LineProps {
+	fabric: Fabric;
+	name: string;
 	line: DriftLine;
 	may: boolean;
+	/** Whether one may change the draft. */
+	edits: boolean;
 	busy: boolean;
 	onLeave: (why: string, until: string) => Promise<boolean>;
 }
 
-function Line({ line, may, busy, onLeave }: LineProps) {
-	const [open, setOpen] = useState(false);
+function Line({ fabric, name, line, may, edits, busy, onLeave }: LineProps) {
+	const [open, setOpen] = useState<"" | "leave" | "over">("");
 	const [why, setWhy] = useState("");
 	const [until, setUntil] = useState(inDays(30));
 	return (
@@ -145,18 +155,34 @@ function Line({ line, may, busy, onLeave }: LineProps) {
 					{line.found || <i className="font-normal text-soft">nothing</i>}
 				</dd>
 			</dl>
-			{may && (
-				<button type="button" className="button-plain" onClick={() => setOpen(!open)}>
-					Leave it
-				</button>
-			)}
-			{open && (
+			<span className="flex gap-4">
+				{may && (
+					<button
+						type="button"
+						className="button-plain"
+						onClick={() => setOpen(open === "leave" ? "" : "leave")}
+					>
+						Leave it
+					</button>
+				)}
+				{edits && (
+					<button
+						type="button"
+						className="button-plain"
+						onClick={() => setOpen(open === "over" ? "" : "over")}
+					>
+						Take it over
+					</button>
+				)}
+			</span>
+			{open === "over" && <TakeOver fabric={fabric} name={name} line={line} onDone={() => setOpen("")} />}
+			{open === "leave" && (
 				<form
 					className="mt-1"
 					onSubmit={(event) => {
 						event.preventDefault();
 						// What was typed stays where it was refused.
-						void onLeave(why, until).then((taken) => setOpen(!taken));
+						void onLeave(why, until).then((taken) => setOpen(taken ? "" : "leave"));
 					}}
 				>
 					<label className="block">

@@ -127,10 +127,36 @@ test("a line is left as it is with a reason and a day; a refusal is told", async
 	});
 });
 
+test("a line is taken over by a way that was tried, and each says whom else it touches", async () => {
+	const way = { key: "k1", title: "BGP keepalive: 7", places: ["underlay.timers.keepalive"], others: 29 };
+	const asked = drifted([WRONG], "/f/marlin/drift?switch=leaf-r01a", OLMO, {
+		[`GET ${F}/leaf-r01a/ways`]: {
+			said: false,
+			ways: [way, { ...way, key: "k2", title: "on leaf-r01a, an addition", others: 0 }],
+		},
+		[`POST ${F}/leaf-r01a/over`]: { version: 9 },
+	});
+	await userEvent.click(await screen.findByRole("button", { name: "Take it over" }));
+	const found = within(await screen.findByRole("list", { name: "Ways to take it over" }));
+	expect(found.getByText("29 other switches get other files too")).toBeTruthy();
+	expect(found.getByText("no other switch is touched")).toBeTruthy();
+	await userEvent.click(found.getAllByRole("button", { name: "Let the draft say so" })[1] as HTMLElement);
+	expect(await screen.findByText(/The draft says so\. It is drift until/)).toBeTruthy();
+	expect(posted(asked)[0]?.body).toMatchObject({ path: "etc/frr/frr.conf", key: "k2" });
+});
+
+test("where no word means a line, and where the draft says it already, it is told", async () => {
+	drifted([WRONG], "/f/marlin/drift?switch=leaf-r01a", OLMO, {
+		[`GET ${F}/leaf-r01a/ways`]: { said: false, ways: [] },
+	});
+	await userEvent.click(await screen.findByRole("button", { name: "Take it over" }));
+	expect(await screen.findByText(/No word, setting or addition means this line/)).toBeTruthy();
+});
+
 test("who may only read sees all of it and does nothing", async () => {
 	drifted([WRONG], "/f/marlin/drift?switch=leaf-r01a", somebody(["read"]));
 	await screen.findByText("timers bgp 7 21");
-	for (const name of ["Put its files back", "Put all files back", "Leave it"])
+	for (const name of ["Put its files back", "Put all files back", "Leave it", "Take it over"])
 		expect(screen.queryByRole("button", { name })).toBeNull();
 });
 
