@@ -12,6 +12,7 @@ from starlette.exceptions import HTTPException
 from barrio.api import (
     adopting,
     arriving,
+    asking,
     boot,
     cablework,
     cabling,
@@ -82,7 +83,7 @@ class Health(BaseModel):
 
 ROUTERS = (
     fabrics, output, crossings, switches, cabling, cablework, paper, racksheets, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
-    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides, rehearsals, staging, arriving, draining, drift, adopting, halls, handover, images, boot, sztp,
+    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides, rehearsals, staging, arriving, draining, drift, adopting, asking, halls, handover, images, boot, sztp,
 )  # fmt: skip
 
 

@@ -30,9 +30,18 @@ class DriftLine(BaseModel):
     until: date | None = None
 
 
+class DriftPerson(BaseModel):
+    """An account that was signed in at a switch between the look before and the one that found it as it is, from where, by the switch's own log."""
+
+    who: str
+    source: str
+    at: datetime
+    until: datetime | None
+
+
 class DriftView(BaseModel):
     """A switch against the edition that it was handed over with: since when it is as it is, when it was seen last, lines, files that are gone, states in words,
-    and what putting it `back` does to traffic. `left` are lines that somebody leaves as they are."""
+    and what putting it `back` does to traffic. `left` are lines that somebody leaves as they are, `signed_in` who was there when it changed."""
 
     switch: str
     rack: str
@@ -46,6 +55,7 @@ class DriftView(BaseModel):
     gone: list[str]
     state: list[str]
     left: list[DriftLine]
+    signed_in: list[DriftPerson]
 
 
 class SnapshotView(BaseModel):
@@ -105,6 +115,7 @@ def _view(one: Drifted) -> DriftView:
         switch=one.switch, rack=one.rack, edition=one.snapshot.edition, true=one.true, since=one.snapshot.from_at, seen=one.snapshot.until_at,
         effect=one.texts.effect, back=one.texts.back, lines=[_line(each) for each in one.texts.lines], gone=list(one.texts.gone),
         state=one.snapshot.state,
+        signed_in=[DriftPerson.model_validate(person | {"until": person["until"] or None}) for person in one.snapshot.signed_in],
         left=[_line(line).model_copy(update={"why": each.why, "until": each.until_on}) for line, each in one.left],
     )  # fmt: skip
 

@@ -17,6 +17,7 @@ from barrio.app.transaction import Transaction
 from barrio.core import Compiled
 from barrio.core.compare.lines import LineChange, Reader
 from barrio.core.errors import refuse
+from barrio.core.observe.signed import LAST, between, signed_in
 from barrio.core.observe.texts import TextDrift, drifted, masked
 from barrio.core.staging import tasks
 from barrio.rehearsal.asking import real
@@ -55,7 +56,7 @@ def turn(tx: Transaction, keys: Keys, knock: Knock, said: Mapping[str, Any]) -> 
         secrets = sent.secrets_of(tx, keys, edition.id, switch)
         _seen(tx, knock, number, compiled, meant, there, secrets, told)
         return None
-    commands = tasks.look(compiled.models[knock.switch]) + real.commands(compiled, knock.switch, there)
+    commands = tasks.look(compiled.models[knock.switch]) + real.commands(compiled, knock.switch, there) + [list(LAST)]
     return {"id": f"seen/{number}", "do": "look", "commands": commands, "files": list(meant), "meant": meant}
 
 
@@ -81,7 +82,11 @@ def _seen(
     ran = [one for one in told.get("ran", []) if isinstance(one, Mapping)] if isinstance(told.get("ran"), list) else []
     state = large + real.wrong(compiled, knock.switch, there, ran)
     snapshots.keep(tx.connection, texts)
-    if snapshots.add(tx.connection, name, knock.switch, number, files, state[:MOST_STATE]) and (files or state):
+    was = snapshots.last(tx.connection, name, knock.switch)
+    now = datetime.now(UTC)
+    log = next((str(one.get("output", "")) for one in ran if one.get("command") == " ".join(LAST)), "")
+    people = between(signed_in(log), was.until_at if was else now, now)
+    if snapshots.add(tx.connection, name, knock.switch, number, files, state[:MOST_STATE], people) and (files or state):
         switch = compiled.structure.by_key[knock.switch].name
         words = [*(f"{path} is other than edition {number} has it" for path in files), *state]
         tx.act(Act("drift found", name, note=f"{switch}: {'; '.join(words[:3])}", topic="staging"))

@@ -26,6 +26,7 @@ from barrio.cli import (
     ledgerfile,
     numbers,
     people,
+    questions,
     rehearse,
     shapes,
     simulate,
@@ -49,6 +50,7 @@ app.add_typer(cables.app, name="cables")
 app.registered_commands += people.entry.registered_commands
 app.add_typer(drift.app, name="drift")
 app.add_typer(adopting.app, name="adopt")
+app.command("ask")(questions.ask_switches)
 app.add_typer(people.app, name="people")
 app.add_typer(people.tokens, name="token")
 app.add_typer(jobs.app, name="jobs")

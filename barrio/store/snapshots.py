@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, datetime
 
 from psycopg.types.json import Jsonb
 
+from barrio.core.observe.signed import SignIn
 from barrio.store.database import Connection
 
 
 @dataclass(frozen=True, slots=True)
 class Snapshot:
     """What a switch (by key) ran from one moment to another, against an edition: `files` that are other than this has them, by path, with the digest (hex) of
-    what is there, empty where there is none; and what is not as it should be, in words."""
+    what is there, empty where there is none; what is not as it should be, in words; and who was signed in since the snapshot before (`who`, `source`, `at`, `until`)."""
 
     id: int
     fabric: str
@@ -24,19 +25,20 @@ class Snapshot:
     until_at: datetime
     files: dict[str, str]
     state: list[str]
+    signed_in: list[dict[str, str]] = field(default_factory=list)
 
     @property
     def true(self) -> bool:
         return not self.files and not self.state
 
 
-_ALL = "select id, fabric, switch, edition, from_at, until_at, files, state from snapshots "
+_ALL = "select id, fabric, switch, edition, from_at, until_at, files, state, signed_in from snapshots "
 
 
 def newest(connection: Connection, fabric: str) -> dict[str, Snapshot]:
     """The newest snapshot of each switch of a fabric, by its key."""
     rows = connection.execute(
-        "select distinct on (switch) id, fabric, switch, edition, from_at, until_at, files, state from snapshots where fabric = %s "
+        "select distinct on (switch) id, fabric, switch, edition, from_at, until_at, files, state, signed_in from snapshots where fabric = %s "
         "order by switch, until_at desc",
         [fabric],
     )
@@ -56,18 +58,28 @@ def last(connection: Connection, fabric: str, switch: str) -> Snapshot | None:
 
 
 def add(
-    connection: Connection, fabric: str, switch: str, edition: int, files: Mapping[str, str], state: Sequence[str]
-) -> bool:
-    """Note what a switch runs now; whether that is other than before."""
+    connection: Connection, fabric: str, switch: str, edition: int, files: Mapping[str, str], state: Sequence[str],
+    people: Sequence[SignIn] = (),
+) -> bool:  # fmt: skip
+    """Note what a switch runs now, and who was signed in since the last look; whether that is other than before."""
     was = last(connection, fabric, switch)
     if was is not None and (was.edition, was.files, was.state) == (edition, dict(files), list(state)):
         connection.execute("update snapshots set until_at = now() where id = %s", [was.id])
         return False
     connection.execute(
-        "insert into snapshots (fabric, switch, edition, files, state) values (%s, %s, %s, %s, %s)",
-        [fabric, switch, edition, Jsonb(dict(files)), Jsonb(list(state))],
+        "insert into snapshots (fabric, switch, edition, files, state, signed_in) values (%s, %s, %s, %s, %s, %s)",
+        [fabric, switch, edition, Jsonb(dict(files)), Jsonb(list(state)), Jsonb([_person(one) for one in people])],
     )
     return True
+
+
+def _person(one: SignIn) -> dict[str, str]:
+    return {
+        "who": one.who,
+        "source": one.source,
+        "at": one.at.isoformat(),
+        "until": one.until.isoformat() if one.until else "",
+    }
 
 
 def keep(connection: Connection, texts: Mapping[str, str]) -> None:

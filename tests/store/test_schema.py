@@ -67,6 +67,7 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
             "019_drains",
             "020_snapshots",
             "021_adoptions",
+            "022_asked",
         ]
         and bring_up_to_date(pool) == []
     )

@@ -60,6 +60,9 @@ export function DriftMargin({ fabric, one, may, busy, onDo, onLeave }: Props) {
 					...(one.lines.length || one.gone.length
 						? ([["put back", EFFECTS[one.back] ?? one.back]] as [string, string][])
 						: []),
+					...(one.signed_in.length
+						? ([["was there", one.signed_in.map(person).join("; ")]] as [string, string][])
+						: []),
 				]}
 			/>
 			{one.true && <p className="mb-3">All is as meant.</p>}
@@ -126,6 +129,10 @@ export function DriftMargin({ fabric, one, may, busy, onDo, onLeave }: Props) {
 		</Margin>
 	);
 }
+
+/** Who was signed in when it changed, from where, since when. */
+const person = (one: Drift["signed_in"][number]) =>
+	`${one.who}${one.source ? ` from ${one.source}` : ""}, ${clock(one.at)}`;
 
 interface LineProps {
 	fabric: Fabric;

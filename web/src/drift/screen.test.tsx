@@ -30,6 +30,7 @@ const drift = (name: string, more: Partial<Drift> = {}): Drift => ({
 	gone: [],
 	state: [],
 	left: [],
+	signed_in: [],
 	...more,
 });
 
@@ -40,6 +41,7 @@ const WRONG = drift("leaf-r01a", {
 	lines: [LINE],
 	gone: ["etc/hosts"],
 	state: ["its clock follows none of its time servers yet", "sshd takes passwords"],
+	signed_in: [{ who: "teo", source: "10.90.7.5", at: "2026-11-26T08:55:00Z", until: null }],
 });
 
 function drifted(
@@ -101,6 +103,7 @@ test("a line stands meant beside found; when it was true is told; and it is put 
 	expect(margin.getByText("timers bgp 7 21")).toBeTruthy();
 	expect(margin.getByText("etc/hosts")).toBeTruthy();
 	expect(margin.getByText("sshd takes passwords")).toBeTruthy();
+	expect(margin.getByText(/teo from 10.90.7.5/)).toBeTruthy();
 	expect((await margin.findAllByText(/all true/)).length).toBe(1);
 	await userEvent.click(margin.getByRole("button", { name: "Put its files back" }));
 	expect(await screen.findByText(/put back as a staging/)).toBeTruthy();
@@ -151,6 +154,32 @@ test("where no word means a line, and where the draft says it already, it is tol
 	});
 	await userEvent.click(await screen.findByRole("button", { name: "Take it over" }));
 	expect(await screen.findByText(/No word, setting or addition means this line/)).toBeTruthy();
+});
+
+test("switches are asked a command of the list, and those that answer alike stand together", async () => {
+	const asked = drifted([WRONG, drift("leaf-r01b")], "/f/marlin/drift?as=ask&switch=leaf-r01a", OLMO, {
+		"GET /commands": [{ command: "show bgp summary", words: "sessions", own: false }],
+		"GET /fabrics/marlin/asks": [],
+		"POST /fabrics/marlin/asks": { number: 3 },
+		"GET /fabrics/marlin/asks/3": {
+			number: 3,
+			command: "show bgp summary",
+			author: "Nadia",
+			at: "2026-11-27T09:05:00Z",
+			waits: false,
+			answers: [
+				{ switches: ["leaf-r01a", "leaf-r01b"], answer: "8 sessions", code: 0 },
+				{ switches: ["spine-1"], answer: null, code: null },
+			],
+		},
+	});
+	await userEvent.type(await screen.findByLabelText("A command that only looks"), "show bgp summary");
+	await userEvent.click(screen.getByRole("button", { name: "Ask 2 switches" }));
+	const answers = within(await screen.findByRole("list", { name: "Answers" }));
+	expect(answers.getByText("leaf-r01a, leaf-r01b")).toBeTruthy();
+	expect(answers.getByText("8 sessions")).toBeTruthy();
+	expect(answers.getByText("no answer in time")).toBeTruthy();
+	expect(posted(asked)[0]?.body).toEqual({ command: "show bgp summary", switches: [] });
 });
 
 test("who may only read sees all of it and does nothing", async () => {

@@ -8,6 +8,7 @@ import { KeysDialog, useKey } from "../ui/keys";
 import { useNarrow } from "../ui/narrow";
 import { usePlace } from "../ui/place";
 import { clock, counted, day } from "../ui/words";
+import { Asking } from "./asking";
 import { DriftMargin } from "./margin";
 import { type Drift, useDrift, useMend } from "./queries";
 
@@ -21,6 +22,7 @@ export function DriftScreen() {
 	const wrong = (every ?? []).filter((one) => !one.true);
 	const chosen = every?.find((one) => one.switch === place.switch);
 	const woven = place.as === "weave" && !narrow;
+	const asks = place.as === "ask";
 	const step = (by: number) => {
 		const at = wrong.findIndex((one) => one.switch === place.switch);
 		const next = wrong[at < 0 ? (by > 0 ? 0 : wrong.length - 1) : at + by];
@@ -28,6 +30,7 @@ export function DriftScreen() {
 	};
 	useKey("j", () => step(1));
 	useKey("k", () => step(-1));
+	useKey("a", () => go({ ...place, as: asks ? undefined : "ask" }));
 	useKey("w", () => go({ ...place, as: woven ? undefined : "weave" }));
 	if (!every) return <p className="p-8 text-soft">What runs is held against what was meant…</p>;
 	return (
@@ -41,6 +44,15 @@ export function DriftScreen() {
 						{every.length > 0 && `seen last at ${clock(lastSeen(every))}`}
 					</p>
 					<span className="ml-auto flex gap-4">
+						{every.length > 0 && (
+							<button
+								type="button"
+								className="button-plain"
+								onClick={() => go({ ...place, as: asks ? undefined : "ask" })}
+							>
+								{asks ? "What drifted" : "Ask the switches"}
+							</button>
+						)}
 						{!narrow && every.length > 0 && (
 							<button
 								type="button"
@@ -67,7 +79,9 @@ export function DriftScreen() {
 						Nothing was looked at yet. A switch is looked at every five minutes from when it was handed over.
 					</p>
 				)}
-				{woven ? (
+				{asks ? (
+					<Asking fabric={fabric} names={every.map((one) => one.switch)} chosen={chosen?.switch} may={may} />
+				) : woven ? (
 					<Woven every={every} chosen={chosen} onChoose={(name) => go({ ...place, switch: name })} />
 				) : (
 					<ul aria-label="Not as meant" className="mt-3">
@@ -100,6 +114,7 @@ export function DriftScreen() {
 				here={[
 					["J K", "the switch below, above"],
 					["W", "the Weave, and back"],
+					["A", "ask the switches, and back"],
 				]}
 			/>
 		</>
