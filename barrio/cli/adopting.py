@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 import zipfile
 from pathlib import Path
 from typing import Annotated, Any
@@ -15,6 +16,7 @@ from barrio.core.adopt.adopting import adopt
 from barrio.core.adopt.left import folded
 from barrio.core.adopt.saved import read_saved
 from barrio.core.archives import unpacked
+from barrio.sending import reach
 
 app = typer.Typer(help="Adopt a network that runs.", no_args_is_help=True)
 Fabric = Annotated[str, typer.Argument(help="The name that the fabric has, or is to have.")]
@@ -33,6 +35,46 @@ def brief(fabric: Fabric, saved: Saved) -> None:
     names = {key: name for name, key in found.keys.items()}
     for line in folded(found.left, names):
         typer.echo(f"{_differs(line.path, line.within, line.before, line.after)} ({_on(line.switches)})", err=True)
+
+
+@app.command("fetch")
+def fetch(
+    into: Annotated[Path, typer.Argument(help="The folder to keep it in; it is made.")],
+    address: Annotated[list[str], typer.Option(help="A switch, by address or name; may be said several times.")] = [],  # noqa: B006
+    addresses: Annotated[Path | None, typer.Option(help="A file with an address in each line.")] = None,
+    account: Annotated[str, typer.Option(help="An account that reads and changes nothing.")] = "look",
+    key: Annotated[Path | None, typer.Option(help="The file of its private key; the agent's and the usual ones where none is said.")] = None,
+    jump: Annotated[str, typer.Option(help="A host by way of which they are reached, as account@host.")] = "",
+    known_hosts: Annotated[Path, typer.Option(help="The host keys that are known.")] = Path("~/.ssh/known_hosts"),
+    port: Annotated[int, typer.Option(help="The port that they listen on.", min=1, max=65535)] = 22,
+) -> None:  # fmt: skip
+    """Look at switches by SSH, from here, and keep what they told as saved outputs; those that did not tell are named (code 1)."""
+    lines = addresses.read_text().splitlines() if addresses else []
+    every = list(
+        dict.fromkeys([*address, *(line.split("#")[0].strip() for line in lines if line.split("#")[0].strip())])
+    )
+    if not every:
+        fail(2, "Say whom: --address 10.90.1.5, or --addresses with a file of them.")
+    told_of = reach.look(every, reach.Way(account, key, jump, known_hosts, port))
+    for one in told_of:
+        if not one.wrong:
+            _keep(into / re.sub(r"[^A-Za-z0-9.-]+", "-", one.name), one)
+    wrong = [one for one in told_of if one.wrong]
+    typer.echo(f"{len(every) - len(wrong)} of {len(every)} switches are in {into}: barrio adopt look NAME {into}")
+    for one in told_of:
+        if one.unreadable:
+            typer.echo(f"{one.name}: may not be read: {', '.join(one.unreadable[:6])}", err=True)
+    for one in wrong:
+        typer.echo(f"{one.address}: {one.wrong}", err=True)
+    if wrong:
+        raise typer.Exit(1)
+
+
+def _keep(folder: Path, one: reach.Told) -> None:
+    for path, content in {**one.files, **one.answers}.items():
+        place = folder / path
+        place.parent.mkdir(parents=True, exist_ok=True)
+        place.write_bytes(content)
 
 
 @app.command("look")
