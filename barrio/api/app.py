@@ -117,9 +117,9 @@ def make_app(house: House | None, web: Path = FRONT, public: str = "", log_all: 
 
     @app.get("/api/v1/metrics", operation_id="getMetrics", response_class=PlainTextResponse)
     def get_metrics(request: Request, at: Mine) -> PlainTextResponse:
-        """Figures of this server, in Prometheus' text format; for whoever is signed in, or a token of any role."""
+        """Figures of this server, of drift, stagings and jobs, in Prometheus' text format; for whoever is signed in, or a token of any role."""
         return PlainTextResponse(
-            request.scope["measures"].text(), media_type="text/plain; version=0.0.4; charset=utf-8"
+            request.scope["measures"].text(at), media_type="text/plain; version=0.0.4; charset=utf-8"
         )
 
     @app.get("/schemas/brief.json", include_in_schema=False)

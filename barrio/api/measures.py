@@ -8,10 +8,12 @@ from __future__ import annotations
 import time
 
 import structlog
-from prometheus_client import CollectorRegistry, Counter, Histogram, generate_latest
+from prometheus_client import CollectorRegistry, Counter, Gauge, Histogram, generate_latest
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from barrio.api.problems import REQUEST
+from barrio.app.desk import Desk
+from barrio.store import figures
 
 log = structlog.get_logger()
 SLOW = 1.0
@@ -61,6 +63,32 @@ class Measures:
                 route=route, status=status, ms=round(1000 * seconds, 1),
             )  # fmt: skip
 
-    def text(self) -> bytes:
-        """The figures, as Prometheus reads them."""
-        return generate_latest(self.registry)
+    def text(self, desk: Desk) -> bytes:
+        """The figures of this server, and of what somebody may read of what is kept, as Prometheus reads them."""
+        return generate_latest(self.registry) + generate_latest(_kept(desk))
+
+
+def _kept(desk: Desk) -> CollectorRegistry:
+    """Drift, stagings and jobs, as they stand now."""
+    registry = CollectorRegistry()
+
+    def gauge(name: str, words: str, *labels: str) -> Gauge:
+        return Gauge(name, words, labels, registry=registry)
+
+    switches = gauge("barrio_switches_looked", "Switches whose files and state were looked at", "fabric")
+    other = gauge("barrio_switches_not_as_meant", "Switches that run otherwise than their edition", "fabric")
+    age = gauge("barrio_looked_seconds", "Since the switch seen longest ago was seen", "fabric")
+    steps = gauge("barrio_staging_switches", "Switches of the staging under way", "fabric", "state")
+    work = gauge("barrio_jobs", "Jobs that are kept", "kind", "state")
+    with desk.reading() as tx:
+        for one in figures.looked(tx.connection):
+            if desk.may_read(one.fabric):
+                switches.labels(one.fabric).set(one.switches)
+                other.labels(one.fabric).set(one.other)
+                age.labels(one.fabric).set(one.oldest)
+        for fabric, state, count in figures.staged(tx.connection):
+            if desk.may_read(fabric):
+                steps.labels(fabric, state).set(count)
+        for kind, state, count in figures.jobs(tx.connection):
+            work.labels(kind, state).set(count)
+    return registry

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
-from barrio.app import kept
+from barrio.app import kept, outlets
 from barrio.app.desk import Desk
 from barrio.app.house import House
 from barrio.app.transaction import Transaction
@@ -118,7 +118,9 @@ def advance(tx: Transaction, name: str) -> None:
         _put_back(tx, one, all_)
     elif all_ and all(map(steps.through, all_)):
         skipped = sum(each.state == "skipped" for each in all_)
-        stagings.state(tx.connection, one.id, "done", f"{len(all_) - skipped} switches were handed over{f', {skipped} were skipped' if skipped else ''}")  # fmt: skip
+        words = f"{len(all_) - skipped} switches were handed over{f', {skipped} were skipped' if skipped else ''}"
+        stagings.state(tx.connection, one.id, "done", words)
+        outlets.tell(tx, name, "staged", number=one.id, title=words)
 
 
 def _in_window(one: Staging) -> bool:

@@ -9,7 +9,7 @@ from datetime import UTC, date, datetime
 from hashlib import sha256
 from typing import Any
 
-from barrio.app import kept, rollcall, sent, stagings
+from barrio.app import kept, outlets, rollcall, sent, stagings
 from barrio.app.desk import Desk
 from barrio.app.secret import Keys
 from barrio.app.stagings import Wanted
@@ -86,10 +86,17 @@ def _seen(
     now = datetime.now(UTC)
     log = next((str(one.get("output", "")) for one in ran if one.get("command") == " ".join(LAST)), "")
     people = between(signed_in(log), was.until_at if was else now, now)
-    if snapshots.add(tx.connection, name, knock.switch, number, files, state[:MOST_STATE], people) and (files or state):
-        switch = compiled.structure.by_key[knock.switch].name
+    if not snapshots.add(tx.connection, name, knock.switch, number, files, state[:MOST_STATE], people):
+        return
+    switch = str(compiled.structure.by_key[knock.switch].name)
+    if not files and not state:
+        if was is not None and not was.true:
+            outlets.tell(tx, name, "as meant", switch=switch, number=number)
+    else:
         words = [*(f"{path} is other than edition {number} has it" for path in files), *state]
         tx.act(Act("drift found", name, note=f"{switch}: {'; '.join(words[:3])}", topic="staging"))
+        who = [one.who for one in people]
+        outlets.tell(tx, name, "drifted", switch=switch, number=number, words=words[:20], signed_in=who)
 
 
 def _mapping(value: object) -> dict[str, str]:

@@ -27,6 +27,9 @@ SUBJECTS = {
     "declines": "{by} declines the draft of {fabric}",
     "commented": "{by} comments on the draft of {fabric}",
     "withdrawn": "{by} takes the offer of {fabric} back",
+    "drifted": "{switch} of {fabric} is not as edition {number} has it",
+    "as meant": "{switch} of {fabric} is as it was meant again",
+    "staged": "A staging of {fabric} has ended: {title}",
     "sealed": "{by} sealed edition {number} of {fabric}: {title}",
 }
 

@@ -6,6 +6,7 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 
+from barrio.api.measures import _kept
 from barrio.app import drafts, officesecrets, stagings, takingover, watching
 from barrio.core import Refused, compile
 from barrio.core.brief.document import read
@@ -208,3 +209,28 @@ def test_what_runs_is_taken_over_into_the_draft_by_the_way_that_is_chosen(staged
     assert takingover.ways_of(hall.desk, "tern", "leaf-t02", FRR, line).said
     with pytest.raises(Refused, match="says so already"):
         takingover.take_over(hall.desk, "tern", "leaf-t02", FRR, line, found.ways[0].key)
+
+
+def test_drift_is_told_outside_and_watched_by_figures(staged: Hall, monkeypatch: pytest.MonkeyPatch) -> None:
+    hall = staged
+    told: list[tuple[str, dict[str, object]]] = []
+    monkeypatch.setattr("barrio.app.watching.outlets.tell", lambda tx, fabric, what, **said: told.append((what, said)))
+    until(lambda: len(watching.drift(hall.desk, "tern")) == len(NAMES), 20)
+    was = hall.lights["leaf-t02"].file(FRR)
+    put(hall, "leaf-t02", FRR, lambda text: f"{text}ip route 192.0.2.0/24 blackhole\n")
+    until(lambda: bool(told), 20)
+    what, said = told[0]
+    assert (
+        what == "drifted"
+        and said["switch"] == "leaf-t02"
+        and said["words"] == [f"{FRR} is other than edition 1 has it"]
+    )
+    figures = _kept(hall.desk)
+    assert figures.get_sample_value("barrio_switches_looked", {"fabric": "tern"}) == len(NAMES)
+    assert figures.get_sample_value("barrio_switches_not_as_meant", {"fabric": "tern"}) == 1
+    assert (figures.get_sample_value("barrio_looked_seconds", {"fabric": "tern"}) or 99) < 60
+    put(hall, "leaf-t02", FRR, lambda text: was.decode())
+    until(lambda: len(told) == 2, 20)
+    assert (
+        told[1][0] == "as meant" and figures.get_sample_value("barrio_jobs", {"kind": "none", "state": "done"}) is None
+    )
