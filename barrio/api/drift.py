@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
+from datetime import UTC, date, datetime
 from typing import Annotated
 
 from fastapi import APIRouter, Path, Query
 from pydantic import BaseModel, Field
 
 from barrio.api.desk import ERRORS, Editing, Reading, Staging
-from barrio.app import takingover, watching
+from barrio.app import changing, takingover, watching
 from barrio.app.watching import Drifted
 from barrio.core.compare.lines import LineChange
 
@@ -115,13 +115,43 @@ def _view(one: Drifted) -> DriftView:
         switch=one.switch, rack=one.rack, edition=one.snapshot.edition, true=one.true, since=one.snapshot.from_at, seen=one.snapshot.until_at,
         effect=one.texts.effect, back=one.texts.back, lines=[_line(each) for each in one.texts.lines], gone=list(one.texts.gone),
         state=one.snapshot.state,
-        signed_in=[DriftPerson.model_validate(person | {"until": person["until"] or None}) for person in one.snapshot.signed_in],
+        signed_in=[_person(person) for person in one.snapshot.signed_in],
         left=[_line(line).model_copy(update={"why": each.why, "until": each.until_on}) for line, each in one.left],
     )  # fmt: skip
 
 
 def _line(one: LineChange) -> DriftLine:
     return DriftLine(path=one.path, within=list(one.within), meant=one.before, found=one.after, effect=one.effect)
+
+
+class DriftChange(BaseModel):
+    """A switch that ran otherwise at the later of two moments: lines from the one (`meant`) to the other (`found`), states in words that `came` and `went`, and
+    who was signed in between."""
+
+    switch: str
+    rack: str
+    lines: list[DriftLine]
+    came: list[str]
+    went: list[str]
+    signed_in: list[DriftPerson]
+
+
+@router.get("/changes", operation_id="getDriftChanges")
+def get_drift_changes(name: str, at: Reading, since: datetime, until: datetime | None = None) -> list[DriftChange]:
+    """What changed between two moments over the whole fabric, meant or not; until now where no second one is said."""
+    ends = until or datetime.now(UTC)
+    utc = [one if one.tzinfo else one.replace(tzinfo=UTC) for one in (since, ends)]
+    return [
+        DriftChange(
+            switch=one.switch, rack=one.rack, lines=[_line(each) for each in one.lines], came=list(one.came), went=list(one.went),
+            signed_in=[_person(each) for each in one.people],
+        )
+        for one in changing.between(at, name, utc[0], utc[1])
+    ]  # fmt: skip
+
+
+def _person(one: dict[str, str]) -> DriftPerson:
+    return DriftPerson.model_validate(one | {"until": one["until"] or None})
 
 
 @router.get("/{switch}/history", operation_id="getDriftHistory")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date, timedelta
+from datetime import UTC, date, datetime, timedelta
 from typing import Annotated, Any
 
 import typer
@@ -54,6 +54,36 @@ def history(fabric: Fabric, switch: Switch, at: At = HERE) -> None:
         span = f"{one['since'][:16]} to {one['until'][:16]}".replace("T", " ")
         words = "; ".join([*one["files"], *one["state"]][:4]) or "all true"
         typer.echo(f"{span}  edition {one['edition']}  {words}")
+
+
+@app.command("changes")
+def changes(
+    fabric: Fabric,
+    hours: Annotated[float, typer.Option(help="Since so many hours ago.", min=0.01)] = 12,
+    since: Annotated[str, typer.Option(help="Since this moment (ISO 8601), in place of that.")] = "",
+    until: Annotated[str, typer.Option(help="Until this moment; until now without it.")] = "",
+    at: At = HERE,
+) -> None:
+    """What changed on the switches since last night, or between two moments, meant or not; exit code 1 when something did."""
+    begins = since or (datetime.now(UTC) - timedelta(hours=hours)).isoformat()
+    params = {"since": begins} | ({"until": until} if until else {})
+    found = ask("GET", at, f"/fabrics/{fabric}/drift/changes", params=params).json()
+    for one in found:
+        people = (
+            f" ({', '.join(dict.fromkeys(each['who'] for each in one['signed_in']))} signed in)"
+            if one["signed_in"]
+            else ""
+        )
+        typer.echo(f"{one['switch']}, rack {one['rack']}{people}")
+        for line in one["lines"]:
+            typer.echo(f"  {line['path']}: {line['meant'] or 'nothing'} → {line['found'] or 'nothing'}")
+        for words in one["came"]:
+            typer.echo(f"  now: {words}")
+        for words in one["went"]:
+            typer.echo(f"  no more: {words}")
+    typer.echo(f"{len(found)} switches run otherwise than then" if found else "nothing changed")
+    if found:
+        raise typer.Exit(1)
 
 
 @app.command("leave")

@@ -32,14 +32,14 @@ class Snapshot:
         return not self.files and not self.state
 
 
-_ALL = "select id, fabric, switch, edition, from_at, until_at, files, state, signed_in from snapshots "
+_COLUMNS = "id, fabric, switch, edition, from_at, until_at, files, state, signed_in"
+_ALL = f"select {_COLUMNS} from snapshots "
 
 
 def newest(connection: Connection, fabric: str) -> dict[str, Snapshot]:
     """The newest snapshot of each switch of a fabric, by its key."""
     rows = connection.execute(
-        "select distinct on (switch) id, fabric, switch, edition, from_at, until_at, files, state, signed_in from snapshots where fabric = %s "
-        "order by switch, until_at desc",
+        f"select distinct on (switch) {_COLUMNS} from snapshots where fabric = %s order by switch, until_at desc".encode(),
         [fabric],
     )
     return {row[2]: Snapshot(*row) for row in rows}
@@ -51,6 +51,36 @@ def of_switch(connection: Connection, fabric: str, switch: str, limit: int = 100
         f"{_ALL} where fabric = %s and switch = %s order by until_at desc limit %s".encode(), [fabric, switch, limit]
     )
     return [Snapshot(*row) for row in rows]
+
+
+def at(connection: Connection, fabric: str, moment: datetime) -> dict[str, Snapshot]:
+    """What each switch ran at a moment, by its key; nothing of those that nobody had looked at."""
+    rows = connection.execute(
+        f"select distinct on (switch) {_COLUMNS} from snapshots where fabric = %s and from_at <= %s order by switch, from_at desc".encode(),
+        [fabric, moment],
+    )
+    return {row[2]: Snapshot(*row) for row in rows}
+
+
+def first_since(connection: Connection, fabric: str, moment: datetime) -> dict[str, Snapshot]:
+    """The first look at each switch after a moment, by its key."""
+    rows = connection.execute(
+        f"select distinct on (switch) {_COLUMNS} from snapshots where fabric = %s and from_at > %s order by switch, from_at".encode(),
+        [fabric, moment],
+    )
+    return {row[2]: Snapshot(*row) for row in rows}
+
+
+def people(connection: Connection, fabric: str, since: datetime, until: datetime) -> dict[str, list[dict[str, str]]]:
+    """Who was signed in at switches where something changed between two moments, by their keys."""
+    rows = connection.execute(
+        "select switch, signed_in from snapshots where fabric = %s and from_at > %s and from_at <= %s and signed_in <> '[]' order by from_at",
+        [fabric, since, until],
+    )
+    found: dict[str, list[dict[str, str]]] = {}
+    for switch, there in rows:
+        found.setdefault(switch, []).extend(there)
+    return found
 
 
 def last(connection: Connection, fabric: str, switch: str) -> Snapshot | None:

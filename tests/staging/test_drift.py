@@ -7,7 +7,7 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from barrio.api.measures import _kept
-from barrio.app import drafts, officesecrets, stagings, takingover, watching
+from barrio.app import changing, drafts, officesecrets, stagings, takingover, watching
 from barrio.core import Refused, compile
 from barrio.core.brief.document import read
 from barrio.core.observe.texts import drifted, masked
@@ -233,4 +233,34 @@ def test_drift_is_told_outside_and_watched_by_figures(staged: Hall, monkeypatch:
     until(lambda: len(told) == 2, 20)
     assert (
         told[1][0] == "as meant" and figures.get_sample_value("barrio_jobs", {"kind": "none", "state": "done"}) is None
+    )
+
+
+def test_what_changed_between_two_moments_is_told_over_the_whole_fabric(staged: Hall) -> None:
+    hall = staged
+    until(lambda: len(watching.drift(hall.desk, "tern")) == len(NAMES), 20)
+    before = datetime.now(UTC)
+    assert changing.between(hall.desk, "tern", before - timedelta(hours=1), before) == []
+    put(hall, "leaf-t02", FRR, lambda text: f"{text}ip route 192.0.2.0/24 blackhole\n")
+    until(lambda: not of(hall, "leaf-t02").true, 20)
+    middle = datetime.now(UTC)
+    put(hall, "leaf-t02", FRR, lambda text: text.replace("192.0.2.0/24 blackhole", "198.51.100.0/24 blackhole"))
+    hall.lights["leaf-t03"].folder.joinpath("root/etc/hosts").unlink()
+    until(lambda: not of(hall, "leaf-t03").true and "198.51" in of(hall, "leaf-t02").texts.lines[0].words, 20)
+    now = datetime.now(UTC)
+    (first,) = changing.between(hall.desk, "tern", before, middle)
+    assert first.switch == "leaf-t02" and [line.after for line in first.lines] == ["ip route 192.0.2.0/24 blackhole"]
+    found = {one.switch: one for one in changing.between(hall.desk, "tern", middle, now)}
+    assert set(found) == {"leaf-t02", "leaf-t03"}
+    assert {(line.before, line.after) for line in found["leaf-t02"].lines} == {
+        ("ip route 192.0.2.0/24 blackhole", ""), ("", "ip route 198.51.100.0/24 blackhole"),
+    }  # fmt: skip
+    assert all(not line.after for line in found["leaf-t03"].lines), "a file that is gone is its lines gone"
+    with pytest.raises(Refused, match="before the second"):
+        changing.between(hall.desk, "tern", now, middle)
+    assert "nothing changed" in barrio(
+        "drift", "changes", "tern", "--hours", 1, "--until", before.isoformat(), "--at", hall.address
+    )
+    assert "leaf-t03, rack t03" in barrio(
+        "drift", "changes", "tern", "--since", before.isoformat(), "--at", hall.address, code=1
     )
