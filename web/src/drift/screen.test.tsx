@@ -182,6 +182,27 @@ test("switches are asked a command of the list, and those that answer alike stan
 	expect(posted(asked)[0]?.body).toEqual({ command: "show bgp summary", switches: [] });
 });
 
+test("what changed since last night is told as it was and as it is, with who was there", async () => {
+	const asked = drifted([WRONG], "/f/marlin/drift?as=changes", OLMO, {
+		[`GET ${F}/changes`]: [
+			{
+				switch: "leaf-r01a",
+				rack: "r01",
+				lines: [LINE],
+				came: ["sshd takes passwords"],
+				went: ["its clock is late"],
+				signed_in: WRONG.signed_in,
+			},
+		],
+	});
+	const list = within(await screen.findByRole("list", { name: "Changed" }));
+	expect(await list.findByText("timers bgp 3 9")).toBeTruthy();
+	expect(list.getByText(/teo signed in/)).toBeTruthy();
+	expect(list.getByText("no more: its clock is late")).toBeTruthy();
+	await userEvent.click(screen.getByRole("button", { name: "a week ago" }));
+	await waitFor(() => expect(asked.filter((one) => one.path.endsWith("/changes")).length).toBe(2));
+});
+
 test("who may only read sees all of it and does nothing", async () => {
 	drifted([WRONG], "/f/marlin/drift?switch=leaf-r01a", somebody(["read"]));
 	await screen.findByText("timers bgp 7 21");

@@ -9,8 +9,16 @@ import { useNarrow } from "../ui/narrow";
 import { usePlace } from "../ui/place";
 import { clock, counted, day } from "../ui/words";
 import { Asking } from "./asking";
+import { Changes } from "./changes";
 import { DriftMargin } from "./margin";
 import { type Drift, useDrift, useMend } from "./queries";
+
+const VIEWS = [
+	["", "What drifted"],
+	["weave", "On the Weave"],
+	["changes", "What changed"],
+	["ask", "Ask the switches"],
+] as const;
 
 export function DriftScreen() {
 	const fabric = useOpenFabric();
@@ -30,6 +38,7 @@ export function DriftScreen() {
 	};
 	useKey("j", () => step(1));
 	useKey("k", () => step(-1));
+	useKey("c", () => go({ ...place, as: place.as === "changes" ? undefined : "changes" }));
 	useKey("a", () => go({ ...place, as: asks ? undefined : "ask" }));
 	useKey("w", () => go({ ...place, as: woven ? undefined : "weave" }));
 	if (!every) return <p className="p-8 text-soft">What runs is held against what was meant…</p>;
@@ -44,24 +53,19 @@ export function DriftScreen() {
 						{every.length > 0 && `seen last at ${clock(lastSeen(every))}`}
 					</p>
 					<span className="ml-auto flex gap-4">
-						{every.length > 0 && (
-							<button
-								type="button"
-								className="button-plain"
-								onClick={() => go({ ...place, as: asks ? undefined : "ask" })}
-							>
-								{asks ? "What drifted" : "Ask the switches"}
-							</button>
-						)}
-						{!narrow && every.length > 0 && (
-							<button
-								type="button"
-								className="button-plain"
-								onClick={() => go({ ...place, as: woven ? undefined : "weave" })}
-							>
-								{woven ? "As a list" : "On the Weave"}
-							</button>
-						)}
+						{every.length > 0 &&
+							VIEWS.filter(([as]) => as !== (place.as ?? "") && !(narrow && as === "weave")).map(
+								([as, label]) => (
+									<button
+										key={as}
+										type="button"
+										className="button-plain"
+										onClick={() => go({ ...place, as: as || undefined })}
+									>
+										{label}
+									</button>
+								),
+							)}
 						{may && wrong.some((one) => one.lines.length || one.gone.length) && (
 							<button
 								type="button"
@@ -79,7 +83,9 @@ export function DriftScreen() {
 						Nothing was looked at yet. A switch is looked at every five minutes from when it was handed over.
 					</p>
 				)}
-				{asks ? (
+				{place.as === "changes" ? (
+					<Changes fabric={fabric} />
+				) : asks ? (
 					<Asking fabric={fabric} names={every.map((one) => one.switch)} chosen={chosen?.switch} may={may} />
 				) : woven ? (
 					<Woven every={every} chosen={chosen} onChoose={(name) => go({ ...place, switch: name })} />
@@ -114,6 +120,7 @@ export function DriftScreen() {
 				here={[
 					["J K", "the switch below, above"],
 					["W", "the Weave, and back"],
+					["C", "what changed, and back"],
 					["A", "ask the switches, and back"],
 				]}
 			/>
