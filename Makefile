@@ -35,6 +35,7 @@ bench: prepare
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_cabling.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_editions.py
 	@PYTHONPATH=. .venv/bin/python tests/bench/bench_staging.py
+	@PYTHONPATH=. .venv/bin/python tests/bench/bench_truth.py
 
 wheel: prepare
 	@scripts/wheel.sh dist
