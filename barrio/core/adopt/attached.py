@@ -10,6 +10,7 @@ from typing import Any
 from barrio.core.adopt.carried import Carried
 from barrio.core.adopt.defaults import without_hosts
 from barrio.core.adopt.found import Findings
+from barrio.core.adopt.lags import lags_of
 from barrio.core.adopt.running import Known
 from barrio.core.adopt.seats import Seat, Ways, seats_of
 from barrio.core.adopt.shape import Shape
@@ -26,6 +27,8 @@ def attached(
         name: list(seats_of(known[name], shape, carried, host_mtu)) for name in shape.keys if shape.tier[name] == "leaf"
     }
     edits = without_hosts(seats, shape, carried, found)
+    for place, ports in lags_of(known, shape).items():
+        shape.edits["racks"][place].setdefault("lags", ports)
     racks: dict[str, list[str]] = defaultdict(list)
     for name in sorted(seats, key=lambda name: shape.keys[name]):
         racks[_rack(shape.keys[name])].append(name)

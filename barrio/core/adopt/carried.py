@@ -188,9 +188,10 @@ class _Reading:
                 found = _RELAY.search(text) if path.endswith(".service") else None
                 if found and re.search(rf"-(?:id|l) {re.escape(svi.name)}(?:\s|$)", found[2]):
                     vrf = found[1]
+                    asked = re.sub(r"-l \S+", "", found[2])
                     servers += [
                         word.partition("%")[0]
-                        for word in found[2].split()
+                        for word in asked.split()
                         if re.fullmatch(r"(\d+\.){3}\d+|[0-9a-f]*:[0-9a-f:]+", word.partition("%")[0])
                     ]
             if servers:
@@ -212,13 +213,10 @@ class _Reading:
 
     def _imports(self) -> None:
         """What VRFs take from each other, and the prefixes that they tell as one."""
-        of_prefix = {
-            said.get(family): name
+        prefixes = {
+            path[9:]: [str(one) for one in (said.get("v4"), said.get("v6"), *said.get("secondary", ())) if one]
             for path, said in self.out.edits.items()
             if path.startswith("segments.")
-            for name in [path[9:]]
-            for family in ("v4", "v6")
-            if said.get(family)
         }
         for one in self.leaves.values():
             for vrf, router in one.text.routers.items():
@@ -234,10 +232,14 @@ class _Reading:
                                 aggregates.append(line.split()[1])
                         found = re.fullmatch(r"import vrf route-map (\S+)", line)
                         if found:
-                            self._taken(one, found[1], said, of_prefix)
+                            self._taken(one, found[1], said)
+        for vrf in self.out.vrfs:
+            imports = self.out.edits[f"vrfs.{vrf}"].get("imports", {})
+            for source, taken in imports.items():
+                imports[source] = _by_segment(taken, prefixes)
 
     @staticmethod
-    def _taken(one: Known, name: str, said: dict[str, Any], of_prefix: Mapping[Any, str]) -> None:
+    def _taken(one: Known, name: str, said: dict[str, Any]) -> None:
         for block, lines in one.text.blocks.items():
             if not re.fullmatch(rf"route-map {re.escape(name)} permit \d+", block):
                 continue
@@ -246,10 +248,16 @@ class _Reading:
             for entry in one.text.lists.get(listed, ()):
                 found = re.search(r"permit (\S+/\d+)", entry)
                 if found and source:
-                    share = of_prefix.get(str(ip_network(found[1])), found[1])
+                    share = str(ip_network(found[1]))
                     taken = said.setdefault("imports", {}).setdefault(_name(source), [])
                     if share not in taken:
                         taken.append(share)
+
+
+def _by_segment(taken: list[str], prefixes: Mapping[str, list[str]]) -> list[str]:
+    """What a VRF takes from another, by the name of a segment where all of its prefixes are taken."""
+    whole = {one: name for name, mine in prefixes.items() if mine and set(mine) <= set(taken) for one in mine}
+    return list(dict.fromkeys(whole.get(one, one) for one in taken))
 
 
 def _routes(one: Known, vrf: str, said: dict[str, Any]) -> None:

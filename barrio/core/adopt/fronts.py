@@ -6,10 +6,13 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from barrio.core.adopt.running import Known
+from barrio.core.adopt.running import Known, clean
 from barrio.core.catalogue.model import Catalogue, PortGroup, PortUse, SwitchType, Tier
 
 _NO_PORT = re.compile(r"(eth0|mgmt\d*|lo|ma\d+|docker.*|veth.*|br.*|bond.*|vlan.*|vni.*|vxlan.*|dummy.*)")
+
+_TITLE = re.compile(r"([A-Z][\w-]{1,30}) ([\w.-]{1,30}), (?:leaf|border|services|spine|super-spine) in rack ")
+"""A maker and a model, as a switch says them first of itself."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +33,11 @@ def front_of(one: Known, tier: Tier, uplinks: frozenset[str], catalogue: Catalog
     if by_title:
         return Front(by_title[0], f"{one.name} says that it is a {by_title[0].title}")
     ports = ports_of(one)
+    told = _TITLE.match(said)
+    if told:
+        made = _made(one, tier, ports, uplinks)
+        kind = made.model_copy(update={"id": clean(f"{told[1]} {told[2]}"), "maker": told[1], "name": told[2]})
+        return Front(kind, f"{one.name} says that it is a {told[1]} {told[2]}, which the catalogue has not", True)
     fits = [
         kind
         for kind in catalogue.models
@@ -54,6 +62,37 @@ def ports_of(one: Known) -> dict[str, int | None]:
         for device in one.devices.values()
         if (device.kind in ("port", "bridge port") or device.name in slaves) and not _NO_PORT.fullmatch(device.name)
     }
+
+
+def merged(fronts: Mapping[str, Front]) -> dict[str, Front]:
+    """The same, with one model where several switches say that they are the same new one, and each has shown some of its ports."""
+    one_of: dict[str, SwitchType] = {}
+    for front in fronts.values():
+        if front.new:
+            known = one_of.get(front.kind.id)
+            one_of[front.kind.id] = _both(known, front.kind) if known else front.kind
+    return {name: Front(one_of[f.kind.id], f.evidence, True) if f.new else f for name, f in fronts.items()}
+
+
+def _both(one: SwitchType, other: SwitchType) -> SwitchType:
+    groups = {group.prefix: group for group in one.groups}
+    for more in other.groups:
+        known = groups.get(more.prefix)
+        if known is None:
+            groups[more.prefix] = more
+            continue
+        first = min(known.first, more.first)
+        last = max(known.first + known.count, more.first + more.count)
+        groups[more.prefix] = known.model_copy(
+            update={
+                "first": first,
+                "count": last - first,
+                "speeds": sorted({*known.speeds, *more.speeds}),
+                "use": known.use if known.use == more.use else "any",
+            }
+        )
+    tiers = [*one.tiers, *(tier for tier in other.tiers if tier not in one.tiers)]
+    return one.model_copy(update={"groups": list(groups.values()), "tiers": tiers})
 
 
 def _speeds_fit(ports: Mapping[str, int | None], kind: SwitchType) -> bool:

@@ -151,3 +151,9 @@ def _stanzas(text: str) -> str:
         for name, lines in said.items()
         for line in (f"auto {name}", f"iface {name}", *(f"    {one}" for one in lines), "")
     )
+
+
+def clean(name: str) -> str:
+    """A host name as the brief takes it: lower-case letters, digits and hyphens, a letter first."""
+    said = re.sub(r"[^a-z0-9-]+", "-", name.lower()).strip("-")
+    return said if re.match(r"[a-z]", said) else f"sw-{said}"

@@ -8,8 +8,8 @@ from collections.abc import Iterator
 from typing import Any, NamedTuple
 
 from barrio.core.adopt.carried import Carried, vids
-from barrio.core.adopt.running import Known
-from barrio.core.adopt.shape import Shape, clean
+from barrio.core.adopt.running import Known, clean
+from barrio.core.adopt.shape import Shape
 from barrio.core.exchange.tiers import natural
 from barrio.core.targets.linux_frr.readback.read import Device
 

@@ -9,9 +9,9 @@ from dataclasses import dataclass
 from typing import Any
 
 from barrio.core.adopt.found import Findings
-from barrio.core.adopt.fronts import Front, front_of
+from barrio.core.adopt.fronts import Front, front_of, merged
 from barrio.core.adopt.places import Place, places
-from barrio.core.adopt.running import Known
+from barrio.core.adopt.running import Known, clean
 from barrio.core.adopt.wired import Wired
 from barrio.core.brief.ranges import contract_names, expand_names
 from barrio.core.catalogue.model import Catalogue, SwitchType, Tier
@@ -108,6 +108,7 @@ class _Shaping:
             self.tier |= dict.fromkeys(names, tier)
             for name in sorted(names, key=lambda name: self.known[name].unread):
                 self.fronts[name] = self._front(name, names)
+        self.fronts = merged(self.fronts)
         self._upper(pods, supers, spines)
         pod_of = {leaf: pod for pod, members in zip(pods, tiers.leaves, strict=True) for leaf in members}
         stands = places(leaves, pod_of, self.known)
@@ -321,9 +322,3 @@ class _Shaping:
 
     def _key(self, name: str, key: str, usual: str) -> None:
         self.keys[name], self.usual[name] = key, usual
-
-
-def clean(name: str) -> str:
-    """A host name as the brief takes it: lower-case letters, digits and hyphens, a letter first."""
-    said = re.sub(r"[^a-z0-9-]+", "-", name.lower()).strip("-")
-    return said if re.match(r"[a-z]", said) else f"sw-{said}"
