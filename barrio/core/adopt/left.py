@@ -38,7 +38,11 @@ def left_of(compiled: Compiled, by_key: Mapping[str, Known]) -> dict[str, Left]:
         reader = readers.setdefault(id(effects), Reader(effects))
         meant, runs = compiled.files(key), one.running.files
         lines = [
-            change for path, text in meant.items() if path in runs for change in reader.changes(path, text, runs[path])
+            change
+            for path, text in meant.items()
+            if path in runs
+            for change in reader.changes(path, text, runs[path])
+            if not _only_told(change, runs)
         ]
         left = Left(
             tuple(lines),
@@ -48,6 +52,22 @@ def left_of(compiled: Compiled, by_key: Mapping[str, Known]) -> dict[str, Left]:
         if not left.none:
             found[key] = left
     return found
+
+
+_AROUND = re.compile(
+    r"Building configuration\.\.\.|Current configuration:|frr version \S+|service integrated-vtysh-config|end"
+)
+"""What FRRouting prints around its running configuration, and writes into files that it saves."""
+_GUARD = "usr/local/sbin/fabric-guard"
+
+
+def _only_told(change: LineChange, runs: Mapping[str, str]) -> bool:
+    """Whether a difference is in how a switch tells its configuration alone: what is printed around it, and Ethernet segments that the switch's own
+    guard takes out while a host's link is down."""
+    if change.path != FRR:
+        return False
+    around = not change.before and _AROUND.fullmatch(change.after) is not None
+    return around or (not change.after and change.before.startswith("evpn mh es-id ") and _GUARD in runs)
 
 
 def additions(left: Mapping[str, Left], by_key: Mapping[str, Known]) -> dict[str, dict[str, list[str]]]:
