@@ -5,11 +5,13 @@ from __future__ import annotations
 from datetime import UTC, date, datetime
 from typing import Annotated
 
-from fastapi import APIRouter, Path, Query
+from fastapi import APIRouter, Path, Query, Request
 from pydantic import BaseModel, Field
+from starlette.concurrency import run_in_threadpool
 
 from barrio.api.desk import ERRORS, Editing, Reading, Staging
-from barrio.app import changing, takingover, watching
+from barrio.api.downloads import upload
+from barrio.app import changing, savedlooks, takingover, watching
 from barrio.app.watching import Drifted
 from barrio.core.compare.lines import LineChange
 
@@ -224,6 +226,22 @@ def get_drift_ways(
 def take_drift_over(name: str, switch: Name, said: DriftOver, at: Editing) -> TakenOver:
     """Have the draft say what a drifted line says."""
     return TakenOver(version=takingover.take_over(at, name, switch, said.path, said.line, said.key))
+
+
+class OutputsHeld(BaseModel):
+    """What came of holding saved outputs against editions: switches that are as meant, those that are not, and those that no edition has."""
+
+    true: list[str]
+    drifted: list[str]
+    unknown: list[str]
+
+
+@router.post("/outputs", operation_id="holdOutputs", openapi_extra=upload("application/zip", "application/gzip"))
+async def hold_outputs(request: Request, name: str, at: Staging) -> OutputsHeld:
+    """Hold saved outputs of switches, a ZIP or tar.gz of them in the body as it is, against the edition that each was handed over with, else the newest."""
+    content = await request.body()
+    held = await run_in_threadpool(savedlooks.hold, at, name, content)
+    return OutputsHeld(true=list(held.true), drifted=list(held.drifted), unknown=list(held.unknown))
 
 
 @router.post("/back", operation_id="putDriftBack", status_code=202)

@@ -61,6 +61,7 @@ class Guard:
                 "/apart/brought",
                 "/git-receive-pack",
                 "/adoption",
+                "/drift/outputs",
             )
         )
         most = MOST_SOFTWARE if _SOFTWARE.fullmatch(scope["path"]) else MOST_IMPORT if sheet else MOST_BODY

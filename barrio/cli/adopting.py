@@ -28,7 +28,7 @@ Keys = Annotated[list[str], typer.Argument(help="What to say it of, by key.")]
 def brief(fabric: Fabric, saved: Saved) -> None:
     """Print the brief that saved outputs seem to be made by, without a server; on standard error what does not fit."""
     with told(saved):
-        found = adopt(read_saved(unpacked(_archive(saved))), fabric)
+        found = adopt(read_saved(unpacked(archive(saved))), fabric)
     typer.echo(found.text, nl=False)
     for one in found.oddities:
         typer.echo(f"{one.switch}: {one.words}", err=True)
@@ -80,7 +80,7 @@ def _keep(folder: Path, one: reach.Told) -> None:
 @app.command("look")
 def look(fabric: Fabric, saved: Saved, at: At = HERE) -> None:
     """Look at saved outputs and keep what they seem to be; nothing enters a draft."""
-    content = _archive(saved)
+    content = archive(saved)
     ask("POST", at, f"/fabrics/{fabric}/adoption", content=content, params={"source": saved.name})
     show(fabric, at=at)
 
@@ -159,17 +159,17 @@ def again(fabric: Fabric, keys: Keys, at: At = HERE) -> None:
     typer.echo(f"{len(keys)} are asked again.")
 
 
-def _archive(saved: Path) -> bytes:
+def archive(saved: Path) -> bytes:
     """A folder as a ZIP, or the archive as it is."""
     if saved.is_file():
         return saved.read_bytes()
     if not saved.is_dir():
         fail(2, f"There is no {saved}.")
     packed = io.BytesIO()
-    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as into:
         for path in sorted(saved.rglob("*")):
             if path.is_file():
-                archive.writestr(str(path.relative_to(saved)), path.read_bytes())
+                into.writestr(str(path.relative_to(saved)), path.read_bytes())
     return packed.getvalue()
 
 

@@ -7,6 +7,7 @@ from typing import Annotated, Any
 
 import typer
 
+from barrio.cli.adopting import Saved, archive
 from barrio.cli.asking import HERE, At, ask, fail
 
 app = typer.Typer(help="What runs against what was meant.", no_args_is_help=True)
@@ -45,6 +46,18 @@ def _tell(one: dict[str, Any]) -> None:
         typer.echo(f"  {path} is not there")
     for words in one["state"]:
         typer.echo(f"  {words}")
+
+
+@app.command("hold")
+def hold(fabric: Fabric, saved: Saved, at: At = HERE) -> None:
+    """Hold saved outputs of switches against their editions, as `barrio adopt fetch` and people save them; exit code 1 when something is not as meant."""
+    found = ask("POST", at, f"/fabrics/{fabric}/drift/outputs", content=archive(saved)).json()
+    typer.echo(f"{len(found['true'])} of {len(found['true']) + len(found['drifted'])} switches are as meant")
+    for one in found["unknown"]:
+        typer.echo(f"{one}: no edition of {fabric} has it, or not with files", err=True)
+    if found["drifted"]:
+        typer.echo(f"Not as meant: {', '.join(found['drifted'])}. barrio drift show {fabric} tells what.")
+        raise typer.Exit(1)
 
 
 @app.command("history")

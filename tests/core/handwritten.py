@@ -38,7 +38,7 @@ def _core(number: int) -> Running:
         heard.append(_heard(name, f"fab{tor + 1}", other, f"up{number}"))
     frr = "\n".join([
         "frr version 8.4.4", "frr defaults traditional", f"hostname {name}", "log syslog informational", "service integrated-vtysh-config", "!",
-        "router bgp 65001", f" bgp router-id 172.20.0.{number}", " no bgp default ipv4-unicast", " neighbor TORS peer-group",
+        "router bgp 65001", f" bgp router-id 172.20.0.{number}", " no bgp ebgp-requires-policy", " no bgp default ipv4-unicast", " neighbor TORS peer-group",
         " neighbor TORS timers 10 30", *sessions, " !", " address-family ipv4 unicast", f"  network 172.20.0.{number}/32",
         "  neighbor TORS activate", "  maximum-paths 2", " exit-address-family", " !", " address-family l2vpn evpn",
         "  neighbor TORS activate", " exit-address-family", "exit", "!", "end", "",
@@ -64,7 +64,7 @@ def _tor(place: int) -> Running:
         for port in range(1, 9)
     ]  # fmt: skip
     tunnels = [
-        f"auto vx{vlan}\niface vx{vlan}\n\tvxlan-id {10000 + vlan}\n\tvxlan-local-tunnelip {tunnel}\n\tbridge-access {vlan}\n\tvxlan-learning off\n"
+        f"auto vx{vlan}\niface vx{vlan}\n\tvxlan-id {10000 + vlan}\n\tvxlan-local-tunnelip {tunnel}\n\tbridge-access {vlan}\n\tvxlan-learning off\n\tbridge-learning off\n"
         for vlan in (*VLANS, 900)
     ]  # fmt: skip
     gateways = [
@@ -73,12 +73,12 @@ def _tor(place: int) -> Running:
         for vlan, (net, words) in VLANS.items()
     ]  # fmt: skip
     ports = " ".join([*(f"lan{port}" for port in range(1, 9)), *(f"vx{vlan}" for vlan in (*VLANS, 900))])
-    bridge = f"auto br0\niface br0\n\tbridge-vlan-aware yes\n\tbridge-ports {ports}\n\tbridge-vids 210 220 900\n"
-    vrf = "auto office\niface office\n\tvrf-table auto\n\nauto l3\niface l3\n\tvlan-id 900\n\tvlan-raw-device br0\n\tvrf office\n"
+    bridge = f"auto br0\niface br0\n\tbridge-vlan-aware yes\n\tbridge-ports {ports}\n\tbridge-vids 210 220 900\n\thwaddress 02:40:00:00:01:{place:02x}\n"
+    vrf = f"auto office\niface office\n\tvrf-table auto\n\nauto l3\niface l3\n\tvlan-id 900\n\tvlan-raw-device br0\n\tvrf office\n\thwaddress 02:40:00:00:01:{place:02x}\n"
     frr = "\n".join([
         "Building configuration...", "", "Current configuration:", "!", "frr version 8.4.4", "frr defaults traditional", f"hostname {name}", "!",
         "vrf office", " vni 10900", "exit-vrf", "!",
-        f"router bgp {65101 + place}", f" bgp router-id {own}", " no bgp default ipv4-unicast", " bgp bestpath as-path multipath-relax",
+        f"router bgp {65101 + place}", f" bgp router-id {own}", " no bgp ebgp-requires-policy", " no bgp default ipv4-unicast", " bgp bestpath as-path multipath-relax",
         " neighbor CORES peer-group", " neighbor CORES timers 10 30", *sessions, " !", " address-family ipv4 unicast", f"  network {own}/32",
         f"  network {tunnel}/32", "  neighbor CORES activate", "  maximum-paths 2", " exit-address-family", " !", " address-family l2vpn evpn",
         "  neighbor CORES activate", "  advertise-all-vni", " exit-address-family", "exit", "!",

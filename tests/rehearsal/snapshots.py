@@ -12,9 +12,7 @@ from barrio.rehearsal.node import Node
 def saved(lab: Lab) -> dict[str, bytes]:
     """A folder for each switch, by path."""
     return {
-        f"saved/{node.switch.name}/{path}": text.encode()
-        for node in lab.nodes.values()
-        for path, text in _told(node)
+        f"saved/{node.switch.name}/{path}": text.encode() for node in lab.nodes.values() for path, text in _told(node)
     }
 
 

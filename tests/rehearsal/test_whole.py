@@ -12,11 +12,16 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
+from barrio.core.adopt.adopting import adopt
+from barrio.core.adopt.saved import read_saved
 from barrio.rehearsal import outside
+from barrio.rehearsal.applying import apply, standing
 from barrio.rehearsal.asking.control import changes_on_reload
 from barrio.rehearsal.ground import wait_until
 from barrio.rehearsal.hosts import Host
+from tests.core.restyled import restyled
 from tests.rehearsal import frames
+from tests.rehearsal.snapshots import saved
 from tests.rehearsal.whole import FIREWALL, PATIENCE, ROUTER, Fabric
 
 
@@ -280,6 +285,28 @@ def test_the_switchs_own_questions_go_over_management(fabric: Fabric) -> None:
 def test_loading_the_same_files_again_changes_nothing(fabric: Fabric) -> None:
     for name in ("leaf-w1a", "border-b1", "spine-1"):
         assert changes_on_reload(fabric.lab.node(name)) == [], name
+
+
+def test_what_runs_is_adopted_with_the_files_that_run(fabric: Fabric) -> None:
+    """As the daemons tell it: their own running configuration, LLDP and devices, into an empty Barrio."""
+    found = adopt(read_saved(saved(fabric.lab)), "whole")
+    for key, node in fabric.lab.nodes.items():
+        assert found.compiled.files(found.keys[str(node.switch.name)]) == fabric.lab.compiled.files(key), key
+    assert not found.left and not found.oddities
+
+
+@pytest.mark.long
+def test_files_in_another_hand_change_nothing_where_they_are_loaded_nor_do_those_of_barrio_after_them(
+    fabric: Fabric,
+) -> None:
+    for name in ("leaf-w1a", "border-b1"):
+        node = fabric.lab.node(name)
+        model, own = fabric.lab.compiled.models[node.switch.key], fabric.lab.compiled.files(node.switch.key)
+        before = standing(node, model)
+        for files in (restyled(own, 1), own):
+            apply(node, files, fabric.lab.missing)
+            later = standing(node, model)
+            assert not before.restarted(later) and not before.went_down(later), name
 
 
 def test_a_host_that_floods_takes_a_small_part_of_the_others(fabric: Fabric) -> None:

@@ -11,6 +11,7 @@ from typing import Any
 
 from barrio.core.adopt.found import Findings
 from barrio.core.adopt.running import Known
+from barrio.core.exchange.tiers import natural
 from barrio.core.targets.linux_frr.readback.read import Device, Interface
 from barrio.core.targets.linux_frr.readback.services import snooped
 
@@ -245,7 +246,7 @@ class _Reading:
                 continue
             source = next((line.split()[-1] for line in lines if line.startswith("match source-vrf ")), "")
             listed = next((line.split()[-1] for line in lines if "match ip" in line and "prefix-list" in line), "")
-            for entry in one.text.lists.get(listed, ()):
+            for entry in sorted(one.text.lists.get(listed, ()), key=natural):
                 found = re.search(r"permit (\S+/\d+)", entry)
                 if found and source:
                     share = str(ip_network(found[1]))

@@ -7,10 +7,11 @@ from collections import defaultdict
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
-from barrio.core.adopt.running import FRR, Known
+from barrio.core.adopt.running import FRR, INTERFACES, Known, stanzas
 from barrio.core.brief.additions import PLACES
 from barrio.core.compare.lines import LineChange, Reader
 from barrio.core.compile import Compiled
+from barrio.core.observe.saved import GUARD, only_told
 from barrio.core.render.effects import Effect
 
 
@@ -41,8 +42,8 @@ def left_of(compiled: Compiled, by_key: Mapping[str, Known]) -> dict[str, Left]:
             change
             for path, text in meant.items()
             if path in runs
-            for change in reader.changes(path, text, runs[path])
-            if not _only_told(change, runs)
+            for change in reader.changes(path, text, stanzas(runs[path]) if path == INTERFACES else runs[path])
+            if not only_told(change, GUARD in runs)
         ]
         left = Left(
             tuple(lines),
@@ -52,22 +53,6 @@ def left_of(compiled: Compiled, by_key: Mapping[str, Known]) -> dict[str, Left]:
         if not left.none:
             found[key] = left
     return found
-
-
-_AROUND = re.compile(
-    r"Building configuration\.\.\.|Current configuration:|frr version \S+|service integrated-vtysh-config|end"
-)
-"""What FRRouting prints around its running configuration, and writes into files that it saves."""
-_GUARD = "usr/local/sbin/fabric-guard"
-
-
-def _only_told(change: LineChange, runs: Mapping[str, str]) -> bool:
-    """Whether a difference is in how a switch tells its configuration alone: what is printed around it, and Ethernet segments that the switch's own
-    guard takes out while a host's link is down."""
-    if change.path != FRR:
-        return False
-    around = not change.before and _AROUND.fullmatch(change.after) is not None
-    return around or (not change.after and change.before.startswith("evpn mh es-id ") and _GUARD in runs)
 
 
 def additions(left: Mapping[str, Left], by_key: Mapping[str, Known]) -> dict[str, dict[str, list[str]]]:

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from barrio.core.cabling.heard import Heard
+from barrio.core.exchange.tiers import natural
 from barrio.core.targets.linux_frr.readback.read import Device, Interface, Router, SwitchText, read_switch
 
 FRR, INTERFACES = "etc/frr/frr.conf", "etc/network/interfaces"
@@ -107,7 +108,7 @@ def know(running: Running) -> Known:
         if path not in files:
             raise ValueError(f"{path} is not at hand")
     files[FRR] = _routing(files[FRR])
-    files[INTERFACES] = _stanzas(files[INTERFACES])
+    files[INTERFACES] = stanzas(files[INTERFACES])
     try:
         return Known(running, read_switch(running.name, files))
     except (KeyError, IndexError) as error:
@@ -125,8 +126,9 @@ def _routing(text: str) -> str:
     return "\n".join(lines)
 
 
-def _stanzas(text: str) -> str:
-    """An interfaces file with one stanza for each device, and each brought up just before it, as ifupdown2 understands them together."""
+def stanzas(text: str) -> str:
+    """An interfaces file with one stanza for each device, and each brought up just before it, as ifupdown2 understands them together; in the order of
+    their names, since any other says nothing."""
     said: dict[str, list[str]] = {}
     current: list[str] | None = None
     for number, raw in enumerate(text.replace("\\\n", " ").split("\n"), 1):
@@ -148,7 +150,7 @@ def _stanzas(text: str) -> str:
             current.append(" ".join(words))
     return "\n".join(
         line
-        for name, lines in said.items()
+        for name, lines in sorted(said.items(), key=lambda one: natural(one[0]))
         for line in (f"auto {name}", f"iface {name}", *(f"    {one}" for one in lines), "")
     )
 

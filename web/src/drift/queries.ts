@@ -72,6 +72,29 @@ export function useMend(fabric: Fabric) {
 	});
 }
 
+/** Hold saved outputs against editions; what came of it is told. */
+export function useHold(fabric: Fabric) {
+	const queries = useQueryClient();
+	const { tell } = useNotices();
+	return useMutation<Schemas["OutputsHeld"], Failure, File>({
+		mutationFn: (file) =>
+			got(
+				client.POST("/api/v1/fabrics/{name}/drift/outputs", {
+					params: { path: { name: fabric.name } },
+					body: file as unknown as string,
+					bodySerializer: () => file,
+				}),
+			),
+		onSuccess: ({ true: alike, drifted, unknown }) => {
+			const told = `${alike.length} of ${alike.length + drifted.length} switches are as meant`;
+			const others = unknown.length ? `; no edition has ${unknown.slice(0, 3).join(", ")}` : "";
+			tell({ tone: drifted.length || unknown.length ? "wrong" : "done", text: told + others });
+		},
+		onError: (failure) => tell({ tone: "wrong", text: failure.message }),
+		onSettled: () => queries.invalidateQueries({ queryKey: ["fabric", fabric.name, "staging"] }),
+	});
+}
+
 /** A line as one says it: what was meant and what is found in its place. */
 export const asOne = (line: DriftLine) =>
 	line.meant && line.found ? `${line.meant} → ${line.found}` : line.found || line.meant;

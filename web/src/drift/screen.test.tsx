@@ -203,10 +203,25 @@ test("what changed since last night is told as it was and as it is, with who was
 	await waitFor(() => expect(asked.filter((one) => one.path.endsWith("/changes")).length).toBe(2));
 });
 
+test("saved outputs are held against the plan, and what came of it is told", async () => {
+	const held = { true: ["spine-1"], drifted: ["leaf-r01a"], unknown: ["leaf-r99"] };
+	const asked = drifted([WRONG], undefined, undefined, { [`POST ${F}/outputs`]: held });
+	await screen.findByRole("button", { name: "Hold saved outputs" });
+	await userEvent.upload(screen.getByLabelText("Saved outputs"), new File(["zip"], "night.zip"));
+	expect(await screen.findByText("1 of 2 switches are as meant; no edition has leaf-r99")).toBeTruthy();
+	expect(asked.some((one) => one.method === "POST" && one.path.endsWith("/outputs"))).toBe(true);
+});
+
 test("who may only read sees all of it and does nothing", async () => {
 	drifted([WRONG], "/f/marlin/drift?switch=leaf-r01a", somebody(["read"]));
 	await screen.findByText("timers bgp 7 21");
-	for (const name of ["Put its files back", "Put all files back", "Leave it", "Take it over"])
+	for (const name of [
+		"Put its files back",
+		"Put all files back",
+		"Leave it",
+		"Take it over",
+		"Hold saved outputs",
+	])
 		expect(screen.queryByRole("button", { name })).toBeNull();
 });
 

@@ -10,6 +10,7 @@ import { usePlace } from "../ui/place";
 import { clock, counted, day } from "../ui/words";
 import { Asking } from "./asking";
 import { Changes } from "./changes";
+import { HoldButton } from "./hold";
 import { DriftMargin } from "./margin";
 import { type Drift, useDrift, useMend } from "./queries";
 
@@ -66,6 +67,7 @@ export function DriftScreen() {
 									</button>
 								),
 							)}
+						{may && <HoldButton fabric={fabric} />}
 						{may && wrong.some((one) => one.lines.length || one.gone.length) && (
 							<button
 								type="button"
@@ -80,7 +82,8 @@ export function DriftScreen() {
 				</header>
 				{!every.length && (
 					<p className="mt-3 max-w-[64ch] text-soft">
-						Nothing was looked at yet. A switch is looked at every five minutes from when it was handed over.
+						Nothing was looked at yet. A switch is looked at every five minutes from when it was handed over;
+						of one without an agent, saved outputs are held against its edition.
 					</p>
 				)}
 				{place.as === "changes" ? (
