@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import UTC, date, datetime
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Path, Query, Request
 from pydantic import BaseModel, Field
@@ -11,7 +11,7 @@ from starlette.concurrency import run_in_threadpool
 
 from barrio.api.desk import ERRORS, Editing, Reading, Staging
 from barrio.api.downloads import upload
-from barrio.app import changing, savedlooks, takingover, watching
+from barrio.app import backrules, changing, savedlooks, takingover, watching
 from barrio.app.watching import Drifted
 from barrio.core.compare.lines import LineChange
 
@@ -226,6 +226,24 @@ def get_drift_ways(
 def take_drift_over(name: str, switch: Name, said: DriftOver, at: Editing) -> TakenOver:
     """Have the draft say what a drifted line says."""
     return TakenOver(version=takingover.take_over(at, name, switch, said.path, said.line, said.key))
+
+
+class DriftRule(BaseModel):
+    """What of a fabric's drift is put back by itself: `nothing`, what takes nothing away and touches nobody (`harmless`), or `all` files."""
+
+    back: Literal["nothing", "harmless", "all"]
+
+
+@router.get("/rule", operation_id="getDriftRule")
+def get_drift_rule(name: str, at: Reading) -> DriftRule:
+    """What is put back by itself."""
+    return DriftRule.model_validate({"back": backrules.rule(at, name)})
+
+
+@router.put("/rule", operation_id="sayDriftRule", status_code=204)
+def say_drift_rule(name: str, said: DriftRule, at: Staging) -> None:
+    """Say what is put back by itself; each finding once, as a staging like any other."""
+    backrules.say(at, name, said.back)
 
 
 class OutputsHeld(BaseModel):

@@ -129,6 +129,19 @@ def back(
     typer.echo(f"Staging {found['staging']} puts it back: barrio stage show {fabric}")
 
 
+@app.command("rule")
+def rule(
+    fabric: Fabric,
+    back: Annotated[str, typer.Option(help="Put back by itself: nothing, harmless (takes nothing away and touches nobody), or all.")] = "",
+    at: At = HERE,
+) -> None:  # fmt: skip
+    """What is put back by itself; say it anew with --back."""
+    if back:
+        ask("PUT", at, f"/fabrics/{fabric}/drift/rule", json={"back": back})
+    said = ask("GET", at, f"/fabrics/{fabric}/drift/rule").json()["back"]
+    typer.echo(f"Put back by itself: {said}.")
+
+
 @app.command("over")
 def over(
     fabric: Fabric, switch: Switch,

@@ -19,7 +19,7 @@ import psycopg
 import structlog
 from procrastinate import JobContext
 
-from barrio.app import door
+from barrio.app import backrules, door
 from barrio.app.desk import Actor, Desk
 from barrio.app.drafts import load
 from barrio.app.draining import settle_all
@@ -127,6 +127,7 @@ class Worker:
             with suppress(psycopg.Error, Unreachable):
                 await asyncio.to_thread(advance_all, self._house)
                 await asyncio.to_thread(settle_all, self._house)
+                await asyncio.to_thread(backrules.keep_all, self._house)
 
     def _put_forgotten(self) -> None:
         with self._house.alone() as connection:

@@ -166,3 +166,35 @@ def leave(connection: Connection, fabric: str, one: Left) -> None:
         "on conflict (fabric, switch, path, line) do update set why = excluded.why, until_on = excluded.until_on, author = excluded.author, at = now()",
         [fabric, one.switch, one.path, one.line, one.why, one.until_on, one.author],
     )
+
+
+def rule(connection: Connection, fabric: str) -> str:
+    """What of a fabric's drift is put back by itself: `nothing`, `harmless` or `all`."""
+    row = connection.execute("select back from drift_rules where fabric = %s", [fabric]).fetchone()
+    return "nothing" if row is None else str(row[0])
+
+
+def ruled(connection: Connection) -> dict[str, tuple[str, str]]:
+    """The rules of all fabrics that have one: what is put back, and who said so."""
+    return {row[0]: (row[1], row[2]) for row in connection.execute("select fabric, back, author from drift_rules")}
+
+
+def keep_rule(connection: Connection, fabric: str, back: str, author: str) -> None:
+    if back == "nothing":
+        connection.execute("delete from drift_rules where fabric = %s", [fabric])
+        return
+    connection.execute(
+        "insert into drift_rules (fabric, back, author) values (%s, %s, %s) on conflict (fabric) do update "
+        "set back = excluded.back, author = excluded.author, at = now()",
+        [fabric, back, author],
+    )
+
+
+def not_put_back(connection: Connection, numbers: Iterable[int]) -> set[int]:
+    """Those of some snapshots that no rule has put back yet."""
+    rows = connection.execute("select id from snapshots where id = any(%s) and put_back_at is null", [list(numbers)])
+    return {row[0] for row in rows}
+
+
+def was_put_back(connection: Connection, numbers: Iterable[int]) -> None:
+    connection.execute("update snapshots set put_back_at = now() where id = any(%s)", [list(numbers)])

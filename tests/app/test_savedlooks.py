@@ -84,7 +84,9 @@ def test_segments_that_a_guard_took_out_of_a_running_configuration_are_no_drift(
     moved = without.replace("bgp router-id 10.", "bgp router-id 11.")
     assert savedlooks.hold(desk, "twin", packed({name: {FRR: moved}})).drifted == (name,)
     [found] = watching.drift(desk, "twin")
-    assert {tuple(line.after.split()[:2]) for line in found.texts.lines} == {("bgp", "router-id")}, "nothing else is told"
+    assert {tuple(line.after.split()[:2]) for line in found.texts.lines} == {("bgp", "router-id")}, (
+        "nothing else is told"
+    )
 
 
 def test_nothing_is_held_against_a_fabric_of_which_nothing_is_sealed(desk: Desk) -> None:

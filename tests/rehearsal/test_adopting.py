@@ -72,5 +72,5 @@ def test_what_somebody_wrote_by_hand_is_adopted_as_it_runs_and_carries_its_hosts
             node.power_on(files, lab.missing)
         assert wait_until(lambda: planned_sessions(lab) <= established(lab), PATIENCE)
         assert wait_until(lambda: reach(lab) and routed(lab), PATIENCE), "and with the files that Barrio makes of it"
-        for node in lab.nodes.values():
-            assert changes_on_reload(node) == [], node.switch.name
+        changed = {str(node.switch.name): changes_on_reload(node) for node in lab.nodes.values()}
+        assert not any(changed.values()), changed

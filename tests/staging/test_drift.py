@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 
 import pytest
 
 from barrio.api.measures import _kept
-from barrio.app import changing, drafts, officesecrets, stagings, takingover, watching
+from barrio.app import backrules, changing, drafts, officesecrets, stagings, takingover, watching
 from barrio.core import Refused, compile
 from barrio.core.brief.document import read
 from barrio.core.observe.texts import drifted, masked
@@ -264,3 +264,27 @@ def test_what_changed_between_two_moments_is_told_over_the_whole_fabric(staged: 
     assert "leaf-t03, rack t03" in barrio(
         "drift", "changes", "tern", "--since", before.isoformat(), "--at", hall.address, code=1
     )
+
+
+def test_by_the_rule_of_a_fabric_what_touches_nobody_is_put_back_and_the_rest_only_where_all_is(staged: Hall) -> None:
+    hall = staged
+    until(lambda: len(watching.drift(hall.desk, "tern")) == len(NAMES), 20)
+    put(hall, "leaf-t02", "etc/hosts", lambda text: f"{text}10.9.9.9 printer\n")
+    put(hall, "leaf-t03", FRR, lambda text: text.replace("bgp router-id 10.", "bgp router-id 11."))
+    until(lambda: not of(hall, "leaf-t02").true and not of(hall, "leaf-t03").true, 20)
+    before = hall.told().staging.id
+    backrules.keep_all(hall.desk.house)
+    assert hall.told().staging.id == before, "nothing is put back while nobody said so"
+    backrules.say(hall.desk, "tern", "harmless")
+    backrules.keep_all(hall.desk.house)
+    assert [one.name for one in hall.told().switches] == ["leaf-t02"] and hall.told().staging.author.startswith(
+        "the rule of"
+    )
+    hall.done()
+    until(lambda: of(hall, "leaf-t02").true, 20)
+    assert not of(hall, "leaf-t03").true
+    number = hall.told().staging.id
+    backrules.say(hall.desk, "tern", "all")
+    watching.leave(hall.desk, "tern", "leaf-t03", FRR, of(hall, "leaf-t03").texts.lines[0].words, "as agreed", date.max)
+    backrules.keep_all(hall.desk.house)
+    assert hall.told().staging.id == number, "what somebody leaves is left"

@@ -68,6 +68,7 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
             "020_snapshots",
             "021_adoptions",
             "022_asked",
+            "023_drift_rules",
         ]
         and bring_up_to_date(pool) == []
     )

@@ -43,7 +43,7 @@ def left_of(compiled: Compiled, by_key: Mapping[str, Known]) -> dict[str, Left]:
             for path, text in meant.items()
             if path in runs
             for change in reader.changes(path, text, stanzas(runs[path]) if path == INTERFACES else runs[path])
-            if not only_told(change, GUARD in runs)
+            if not only_told(change, GUARD in runs) and not _is_default(change)
         ]
         left = Left(
             tuple(lines),
@@ -53,6 +53,16 @@ def left_of(compiled: Compiled, by_key: Mapping[str, Known]) -> dict[str, Left]:
         if not left.none:
             found[key] = left
     return found
+
+
+_DEFAULTS = re.compile(
+    r"no bgp (ebgp-requires-policy|suppress-duplicates)|bgp (log-neighbor-changes|deterministic-med|show-hostname)"
+)
+"""What holds without being said in the set of defaults that Barrio's files begin with (FRRouting manual, `frr defaults datacenter`)."""
+
+
+def _is_default(change: LineChange) -> bool:
+    return change.path == FRR and not change.before and _DEFAULTS.fullmatch(change.after) is not None
 
 
 def additions(left: Mapping[str, Left], by_key: Mapping[str, Known]) -> dict[str, dict[str, list[str]]]:

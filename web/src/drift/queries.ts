@@ -72,6 +72,26 @@ export function useMend(fabric: Fabric) {
 	});
 }
 
+export type Back = Schemas["DriftRule"]["back"];
+
+/** What is put back by itself, and how to say it anew. */
+export function useRule(fabric: Fabric) {
+	const queries = useQueryClient();
+	const { tell } = useNotices();
+	const queryKey = ["fabric", fabric.name, "staging", "drift rule"];
+	const { data } = useQuery({
+		queryKey,
+		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/drift/rule", at(fabric))),
+	});
+	const say = useMutation<unknown, Failure, Back>({
+		mutationFn: (back) =>
+			got(client.PUT("/api/v1/fabrics/{name}/drift/rule", { ...at(fabric), body: { back } }) as never),
+		onError: (failure) => tell({ tone: "wrong", text: failure.message }),
+		onSettled: () => queries.invalidateQueries({ queryKey }),
+	});
+	return { back: data?.back, say };
+}
+
 /** Hold saved outputs against editions; what came of it is told. */
 export function useHold(fabric: Fabric) {
 	const queries = useQueryClient();

@@ -52,6 +52,7 @@ function drifted(
 ): Asked[] {
 	const asked = serve({
 		[`GET ${F}`]: every,
+		[`GET ${F}/rule`]: { back: "nothing" },
 		[`GET ${F}/leaf-r01a/history`]: [
 			{
 				edition: 8,
@@ -210,6 +211,12 @@ test("saved outputs are held against the plan, and what came of it is told", asy
 	await userEvent.upload(screen.getByLabelText("Saved outputs"), new File(["zip"], "night.zip"));
 	expect(await screen.findByText("1 of 2 switches are as meant; no edition has leaf-r99")).toBeTruthy();
 	expect(asked.some((one) => one.method === "POST" && one.path.endsWith("/outputs"))).toBe(true);
+});
+
+test("what is put back by itself is a word that is said anew", async () => {
+	const asked = drifted([WRONG], undefined, undefined, { [`PUT ${F}/rule`]: null });
+	await userEvent.selectOptions(await screen.findByLabelText("Put back by itself"), "harmless");
+	await waitFor(() => expect(asked.find((one) => one.method === "PUT")?.body).toEqual({ back: "harmless" }));
 });
 
 test("who may only read sees all of it and does nothing", async () => {

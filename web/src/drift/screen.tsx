@@ -13,6 +13,7 @@ import { Changes } from "./changes";
 import { HoldButton } from "./hold";
 import { DriftMargin } from "./margin";
 import { type Drift, useDrift, useMend } from "./queries";
+import { RuleSentence } from "./rule";
 
 const VIEWS = [
 	["", "What drifted"],
@@ -80,6 +81,7 @@ export function DriftScreen() {
 						)}
 					</span>
 				</header>
+				{!place.as && every.length > 0 && <RuleSentence fabric={fabric} may={may} />}
 				{!every.length && (
 					<p className="mt-3 max-w-[64ch] text-soft">
 						Nothing was looked at yet. A switch is looked at every five minutes from when it was handed over;
