@@ -287,6 +287,7 @@ def test_loading_the_same_files_again_changes_nothing(fabric: Fabric) -> None:
         assert changes_on_reload(fabric.lab.node(name)) == [], name
 
 
+@pytest.mark.long
 def test_what_runs_is_adopted_with_the_files_that_run(fabric: Fabric) -> None:
     """As the daemons tell it: their own running configuration, LLDP and devices, into an empty Barrio."""
     found = adopt(read_saved(saved(fabric.lab)), "whole")
