@@ -293,7 +293,9 @@ def test_what_runs_is_adopted_with_the_files_that_run(fabric: Fabric) -> None:
     found = adopt(read_saved(saved(fabric.lab)), "whole")
     for key, node in fabric.lab.nodes.items():
         assert found.compiled.files(found.keys[str(node.switch.name)]) == fabric.lab.compiled.files(key), key
-    assert not found.left and not found.oddities
+    lines = [line for one in found.left.values() for line in one.lines]
+    # Another claim gives one switch a host key of the lab.
+    assert not [line for line in lines if line.path != "etc/ssh/sshd_config"] and not found.oddities
 
 
 @pytest.mark.long
