@@ -43,7 +43,8 @@ class DriftPerson(BaseModel):
 
 class DriftView(BaseModel):
     """A switch against the edition that it was handed over with: since when it is as it is, when it was seen last, lines, files that are gone, states in words,
-    and what putting it `back` does to traffic. `left` are lines that somebody leaves as they are, `signed_in` who was there when it changed."""
+    and what putting it `back` does to traffic. `left` are lines that somebody leaves as they are, `signed_in` who was there when it changed. Only where an
+    `agent` runs can something be put back."""
 
     switch: str
     rack: str
@@ -58,6 +59,7 @@ class DriftView(BaseModel):
     state: list[str]
     left: list[DriftLine]
     signed_in: list[DriftPerson]
+    agent: bool
 
 
 class SnapshotView(BaseModel):
@@ -118,6 +120,7 @@ def _view(one: Drifted) -> DriftView:
         effect=one.texts.effect, back=one.texts.back, lines=[_line(each) for each in one.texts.lines], gone=list(one.texts.gone),
         state=one.snapshot.state,
         signed_in=[_person(person) for person in one.snapshot.signed_in],
+        agent=one.agent,
         left=[_line(line).model_copy(update={"why": each.why, "until": each.until_on}) for line, each in one.left],
     )  # fmt: skip
 

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
+from contextlib import suppress
 from typing import Literal
 
 from barrio.app import watching
 from barrio.app.desk import Actor, Desk
 from barrio.app.house import House
+from barrio.app.rights import Grant, Role
 from barrio.app.transaction import Transaction
 from barrio.core.errors import Refused, refuse
 from barrio.core.render.effects import Effect
@@ -16,6 +19,11 @@ from barrio.store.entries import Act
 from barrio.store.errors import Missing
 
 Back = Literal["nothing", "harmless", "all"]
+WORDS: dict[Back, str] = {
+    "nothing": "nothing",
+    "harmless": "what takes nothing away and touches nobody",
+    "all": "every file that drifts",
+}
 
 
 def rule(desk: Desk, name: str) -> str:
@@ -36,10 +44,7 @@ def say(desk: Desk, name: str, back: Back) -> None:
                 f"Nothing is sealed of {name} yet, so there is nothing to go back to. Seal an edition first.",
                 "back",
             )
-        words = {"nothing": "nothing", "harmless": "what takes nothing away and touches nobody", "all": "all files"}[
-            back
-        ]
-        tx.act(Act("drift rule said", name, note=f"put back by itself: {words}", topic="staging"))
+        tx.act(Act("drift rule said", name, note=f"put back by itself: {WORDS[back]}", topic="staging"))
         snapshots.keep_rule(tx.connection, name, back, tx.author.name)
 
     desk.writing(work)
@@ -49,25 +54,27 @@ def keep_all(house: House) -> None:
     """Put back what drifted, in every fabric whose rule says so, unless it is staged or somebody leaves it."""
     with house.reading() as tx:
         rules = snapshots.ruled(tx.connection)
-        free = {name: back for name, (back, _) in rules.items() if not staged.under_way(tx.connection, name)}
-    for name, back in free.items():
-        desk = Desk(house, Actor(f"the rule of {rules[name][1]}"))
-        try:
-            _keep(desk, name, back)
-        except (Missing, Refused):
-            continue  # begun meanwhile by somebody, or not readable; looked at again in a while
+        waiting = {
+            name: snapshots.to_put_back(tx.connection, name)
+            for name in rules
+            if not staged.under_way(tx.connection, name)
+        }
+    for name, fresh in waiting.items():
+        back, author = rules[name]
+        # Whoever said the rule, it may do what an operator of this fabric may, and nothing else.
+        desk = Desk(house, Actor(f"the rule of {author}", frozenset({Grant(Role.OPERATOR, name)})))
+        with suppress(Missing, Refused):  # begun meanwhile by somebody, or not readable: looked at again in a while
+            _keep(desk, name, back, fresh)
 
 
-def _keep(desk: Desk, name: str, back: str) -> None:
-    false = [
-        one for one in watching.drift(desk, name)
-        if one.snapshot.files and not one.left and (back == "all" or one.texts.back.rank < Effect.GONE.rank)
+def _keep(desk: Desk, name: str, back: str, fresh: Set[int]) -> None:
+    found = [
+        one for one in (watching.drift(desk, name) if fresh else ())
+        if one.snapshot.id in fresh and one.agent and not one.left
+        and (back == "all" or one.texts.back.rank < Effect.GONE.rank)
     ]  # fmt: skip
-    with desk.reading() as tx:
-        fresh = snapshots.not_put_back(tx.connection, [one.snapshot.id for one in false])
-    new = [one for one in false if one.snapshot.id in fresh]
-    oldest = min((one.snapshot.edition for one in new), default=0)
-    chosen = [one for one in new if one.snapshot.edition == oldest]
+    oldest = min((one.snapshot.edition for one in found), default=0)
+    chosen = [one for one in found if one.snapshot.edition == oldest]
     if not chosen:
         return
     watching.put_back(desk, name, [one.switch for one in chosen])

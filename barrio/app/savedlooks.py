@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from hashlib import sha256
 
 from barrio.app import kept, outlets, sent
 from barrio.app.desk import Desk
+from barrio.app.secret import Keys
 from barrio.app.transaction import Transaction
 from barrio.core import Compiled
 from barrio.core.adopt.running import Running
@@ -19,6 +20,7 @@ from barrio.core.observe.saved import GUARD, as_file, misheard
 from barrio.core.observe.texts import masked
 from barrio.store import editions, snapshots
 from barrio.store import stagings as staged
+from barrio.store.editions import Edition
 from barrio.store.entries import Act
 
 
@@ -31,72 +33,94 @@ class Held:
     unknown: tuple[str, ...]
 
 
+@dataclass(frozen=True, slots=True)
+class _Look:
+    """What was saved of a switch, against the edition `number`: files that are other by path, with the digests (hex) of their texts; `told` are all that were
+    saved. Neighbours that are other, in words; None where none were saved."""
+
+    name: str
+    key: str
+    number: int
+    told: frozenset[str]
+    files: dict[str, str]
+    texts: dict[str, str]
+    misheard: list[str] | None
+
+
 def hold(desk: Desk, name: str, archive: bytes) -> Held:
-    """Hold saved outputs (a ZIP or tar.gz) against the edition that each switch was handed over with, else the newest, and keep what they show. Files that are
-    not among them count for nothing.
+    """Hold saved outputs (a ZIP or tar.gz) against the edition that each switch was handed over with, else the newest, and keep what they show. What is not
+    among them counts as it was told last.
 
     Raises `Missing`, and `Refused`: `archive.*`, `adopt.saved`, `drift.edition` (nothing is sealed yet).
     """
     every = read_saved(unpacked(archive))
+    with desk.reading() as tx:
+        looks = list(_looks(tx, desk.house.keys, name, every))
 
     def work(tx: Transaction) -> Held:
-        draft = tx.readable(tx.draft(name))
-        newest = editions.newest(tx.connection, name)
-        if newest is None:
-            raise refuse(
-                "drift.edition", f"Nothing is sealed of {name} yet, so nothing was meant. Seal an edition first."
-            )
-        tx.act(Act("outputs held", name, note=f"{len(every)} switches", topic="staging"))
-        keys = {str(one.name): one.key for one in kept.compiled(tx, newest, draft).structure.switches}
-        came: dict[str, bool] = {}
-        known: dict[int, tuple[Compiled, dict[int, Reader]]] = {}
-        for one in every:
-            key = keys.get(one.name)
-            if key is None:
-                continue
-            number = staged.handed_over_with(tx.connection, name, key) or newest.number
-            if number not in known:
-                known[number] = kept.compiled(tx, editions.find(tx.connection, name, number), draft), {}
-            compiled, readers = known[number]
-            if key in compiled.models and key not in compiled.without_files:
-                secrets = sent.secrets_of(tx, desk.house.keys, editions.find(tx.connection, name, number).id, one.name)
-                came[one.name] = _keep(tx, name, number, compiled, key, one, readers, secrets)
-        unknown = tuple(one.name for one in every if one.name not in came)
+        tx.act(Act("outputs held", name, note=f"{len(looks)} switches", topic="staging"))
+        true = {one.name: _keep(tx, name, one) for one in looks}
         return Held(
-            tuple(one for one, true in came.items() if true),
-            tuple(one for one, true in came.items() if not true),
-            unknown,
+            tuple(one for one, holds in true.items() if holds),
+            tuple(one for one, holds in true.items() if not holds),
+            tuple(one.name for one in every if one.name not in true),
         )
 
     return desk.writing(work)
 
 
-def _keep(
-    tx: Transaction, name: str, number: int, compiled: Compiled, key: str, one: Running, readers: dict[int, Reader],
-    secrets: Mapping[str, str],
-) -> bool:  # fmt: skip
-    """Keep what was saved of a switch; whether it is as meant."""
-    effects = compiled.targets[key].effects()
-    reader = readers.setdefault(id(effects), Reader(effects))
-    meant = compiled.files(key)
-    texts, files = _other(meant, one.files, reader, secrets)
-    state = list(misheard(compiled.models[key], one.heard))
-    snapshots.keep(tx.connection, texts)
-    if snapshots.add(tx.connection, name, key, number, files, state) and (files or state):
-        words = [*(f"{path} is other than edition {number} has it" for path in files), *state]
-        outlets.tell(tx, name, "drifted", switch=one.name, number=number, words=words[:20], signed_in=[])
-    return not files and not state
+def _looks(tx: Transaction, keys: Keys, name: str, every: Iterable[Running]) -> Iterator[_Look]:
+    """Those switches of saved outputs that an edition has with files, each against its own."""
+    draft = tx.readable(tx.draft(name))
+    newest = editions.newest(tx.connection, name)
+    if newest is None:
+        raise refuse("drift.edition", f"Nothing is sealed of {name} yet, so nothing was meant. Seal an edition first.")
+    by_name = {str(one.name): one.key for one in kept.compiled(tx, newest, draft).structure.switches}
+    known: dict[int, tuple[Edition, Compiled]] = {}
+    readers: dict[int, Reader] = {}
+    for one in every:
+        key = by_name.get(one.name)
+        if key is None:
+            continue
+        number = staged.handed_over_with(tx.connection, name, key) or newest.number
+        if number not in known:
+            edition = editions.find(tx.connection, name, number)
+            known[number] = edition, kept.compiled(tx, edition, draft)
+        edition, compiled = known[number]
+        if key not in compiled.models or key in compiled.without_files:
+            continue
+        effects = compiled.targets[key].effects()
+        reader = readers.setdefault(id(effects), Reader(effects))
+        secrets = sent.secrets_of(tx, keys, edition.id, one.name)
+        files, texts = _other(compiled.files(key), one.files, reader, secrets)
+        heard = list(misheard(compiled.models[key], one.heard)) if one.heard else None
+        yield _Look(one.name, key, number, frozenset(one.files), files, texts, heard)
 
 
 def _other(
     meant: Mapping[str, str], told: Mapping[str, str], reader: Reader, secrets: Mapping[str, str]
 ) -> tuple[dict[str, str], dict[str, str]]:
-    """The files that are other than they were meant: texts by digest, and digests by path."""
-    texts: dict[str, str] = {}
+    """The files that are other than they were meant: digests by path, and texts by digest."""
     files: dict[str, str] = {}
+    texts: dict[str, str] = {}
     for path in sorted(meant.keys() & told.keys()):
-        text = as_file(path, meant[path], masked(told[path], secrets), reader, GUARD in meant)
-        if text != meant[path]:
+        plan = masked(meant[path], secrets)
+        text = as_file(path, plan, masked(told[path], secrets), reader, GUARD in meant)
+        if text != plan:
             digest = sha256(text.encode()).hexdigest()
-            texts[digest], files[path] = text, digest
-    return texts, files
+            files[path], texts[digest] = digest, text
+    return files, texts
+
+
+def _keep(tx: Transaction, name: str, one: _Look) -> bool:
+    """Keep what was saved of a switch; whether it is as meant."""
+    was = snapshots.last(tx.connection, name, one.key)
+    known = was if was is not None and was.edition == one.number else None
+    silent = {path: digest for path, digest in known.files.items() if path not in one.told} if known else {}
+    files = silent | one.files
+    state = (known.state if known else []) if one.misheard is None else one.misheard
+    snapshots.keep(tx.connection, one.texts)
+    if snapshots.add(tx.connection, name, one.key, one.number, files, state) and (files or state):
+        words = [*(f"{path} is other than edition {one.number} has it" for path in files), *state]
+        outlets.tell(tx, name, "drifted", switch=one.name, number=one.number, words=words[:20], signed_in=[])
+    return not files and not state

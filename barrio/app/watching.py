@@ -20,6 +20,7 @@ from barrio.core.errors import refuse
 from barrio.core.observe.signed import LAST, between, signed_in
 from barrio.core.observe.texts import TextDrift, drifted, masked
 from barrio.core.staging import tasks
+from barrio.core.structure.parts import Switch
 from barrio.rehearsal.asking import real
 from barrio.store import drains, editions, snapshots
 from barrio.store import stagings as staged
@@ -112,13 +113,15 @@ def _text(content: str) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Drifted:
-    """A switch and what of it is not as its edition has it: lines, files that are gone, states in words; those lines that somebody leaves as they are."""
+    """A switch and what of it is not as its edition has it: lines, files that are gone, states in words; those lines that somebody leaves as they are; and
+    whether an agent runs there, which alone can put something back."""
 
     switch: str
     rack: str
     snapshot: Snapshot
     texts: TextDrift
     left: tuple[tuple[LineChange, Left], ...]
+    agent: bool
 
     @property
     def true(self) -> bool:
@@ -132,6 +135,7 @@ def drift(desk: Desk, name: str) -> list[Drifted]:
         draft = tx.readable(tx.draft(name))
         every = snapshots.newest(tx.connection, name)
         left = snapshots.left(tx.connection, name)
+        agents = staged.handed_over(tx.connection, name)
         wanted = {digest for one in every.values() for digest in one.files.values()}
         texts = snapshots.texts(tx.connection, wanted)
         known: dict[int, Compiled] = {}
@@ -148,18 +152,16 @@ def drift(desk: Desk, name: str) -> list[Drifted]:
         running = {path: texts.get(digest, "") if digest else None for path, digest in one.files.items()}
         switch = compiled.structure.by_key[key]
         mine = [each for each in left if each.switch == key]
-        found.append(
-            _without_left(str(switch.name), str(switch.rack), one, drifted(compiled, key, running, reader), mine)
-        )
+        found.append(_without_left(switch, one, drifted(compiled, key, running, reader), mine, key in agents))
     return sorted(found, key=lambda one: (one.true, -one.texts.effect.rank, -len(one.snapshot.state), one.switch))
 
 
-def _without_left(switch: str, rack: str, one: Snapshot, texts: TextDrift, left: Iterable[Left]) -> Drifted:
+def _without_left(switch: Switch, one: Snapshot, texts: TextDrift, left: Iterable[Left], agent: bool) -> Drifted:
     """A switch without the lines that somebody leaves as they are."""
     known = {(each.path, each.line): each for each in left}
     kept_out = tuple((line, known[line.path, line.words]) for line in texts.lines if (line.path, line.words) in known)
     lines = tuple(line for line in texts.lines if (line.path, line.words) not in known)
-    return Drifted(switch, rack, one, replace(texts, lines=lines), kept_out)
+    return Drifted(str(switch.name), str(switch.rack), one, replace(texts, lines=lines), kept_out, agent)
 
 
 def counts(desk: Desk, name: str) -> tuple[int, int]:
@@ -200,13 +202,19 @@ def leave(desk: Desk, name: str, switch: str, path: str, line: str, why: str, un
 def put_back(desk: Desk, name: str, switches: Iterable[str]) -> int:
     """Have what drifted put back, as a staging of the edition that these switches were handed over with; nothing else of them is touched. Its number.
 
-    Raises `Missing`, and `Refused` as `stagings.begin`, `drift.none`, and `drift.editions` (they are of several).
+    Raises `Missing`, and `Refused` as `stagings.begin`, `drift.none`, `drift.agent` (no agent runs on one that is named, or on any), and `drift.editions`
+    (they are of several).
     """
     wanted = set(switches)
     there = [one for one in drift(desk, name) if one.switch in wanted or not wanted]
     other = [one for one in there if one.snapshot.files]
     if not other:
         raise refuse("drift.none", "Every file is as its edition has it; there is nothing to put back.", "switches")
+    silent = [one.switch for one in other if not one.agent]
+    if silent and (wanted or len(silent) == len(other)):
+        words = f"No agent runs on {', '.join(silent[:3])}, so nothing is put back by itself there. Copy its files by hand, as its page says."
+        raise refuse("drift.agent", words, "switches")
+    other = [one for one in other if one.agent]
     numbers = sorted({one.snapshot.edition for one in other})
     if len(numbers) > 1:
         words = (

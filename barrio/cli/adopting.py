@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import io
 import re
-import zipfile
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -12,6 +10,7 @@ import typer
 
 from barrio.cli.asking import HERE, At, ask, fail
 from barrio.cli.faults import told
+from barrio.cli.saved import Saved, archive
 from barrio.core.adopt.adopting import adopt
 from barrio.core.adopt.left import folded
 from barrio.core.adopt.saved import read_saved
@@ -20,7 +19,6 @@ from barrio.sending import reach
 
 app = typer.Typer(help="Adopt a network that runs.", no_args_is_help=True)
 Fabric = Annotated[str, typer.Argument(help="The name that the fabric has, or is to have.")]
-Saved = Annotated[Path, typer.Argument(help="A folder of saved outputs, or a ZIP or tar.gz of one.")]
 Keys = Annotated[list[str], typer.Argument(help="What to say it of, by key.")]
 
 
@@ -157,20 +155,6 @@ def again(fabric: Fabric, keys: Keys, at: At = HERE) -> None:
     """Have refused proposals and settled oddities asked again."""
     ask("POST", at, f"/fabrics/{fabric}/adoption/again", json={"keys": keys})
     typer.echo(f"{len(keys)} are asked again.")
-
-
-def archive(saved: Path) -> bytes:
-    """A folder as a ZIP, or the archive as it is."""
-    if saved.is_file():
-        return saved.read_bytes()
-    if not saved.is_dir():
-        fail(2, f"There is no {saved}.")
-    packed = io.BytesIO()
-    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as into:
-        for path in sorted(saved.rglob("*")):
-            if path.is_file():
-                into.writestr(str(path.relative_to(saved)), path.read_bytes())
-    return packed.getvalue()
 
 
 def _differs(path: str, within: Any, before: str, after: str) -> str:

@@ -7,8 +7,8 @@ from typing import Annotated, Any
 
 import typer
 
-from barrio.cli.adopting import Saved, archive
 from barrio.cli.asking import HERE, At, ask, fail
+from barrio.cli.saved import Saved, archive
 
 app = typer.Typer(help="What runs against what was meant.", no_args_is_help=True)
 Fabric = Annotated[str, typer.Argument(help="The fabric.")]

@@ -190,9 +190,14 @@ def keep_rule(connection: Connection, fabric: str, back: str, author: str) -> No
     )
 
 
-def not_put_back(connection: Connection, numbers: Iterable[int]) -> set[int]:
-    """Those of some snapshots that no rule has put back yet."""
-    rows = connection.execute("select id from snapshots where id = any(%s) and put_back_at is null", [list(numbers)])
+def to_put_back(connection: Connection, fabric: str) -> set[int]:
+    """The newest snapshots of switches, by number, that show files which are other, and which no rule has put back since the switch was last as meant."""
+    rows = connection.execute(
+        "select n.id from (select distinct on (switch) * from snapshots where fabric = %s order by switch, until_at desc) n where n.files <> '{}' "
+        "and not exists (select from snapshots p where p.fabric = n.fabric and p.switch = n.switch and p.files = n.files and p.put_back_at is not null "
+        "and not exists (select from snapshots t where t.fabric = n.fabric and t.switch = n.switch and t.files = '{}' and t.id between p.id and n.id))",
+        [fabric],
+    )
     return {row[0] for row in rows}
 
 

@@ -7,10 +7,11 @@ from pathlib import Path
 
 import pytest
 
-from barrio.app import drafts, editions, savedlooks, watching
+from barrio.app import backrules, drafts, editions, savedlooks, watching
 from barrio.app.desk import Desk
 from barrio.core import Refused, compile
 from barrio.core.brief.document import read
+from barrio.store import stagings
 from tests.api.conftest import TERN
 from tests.app.test_adopting import packed
 from tests.cli import barrio
@@ -87,6 +88,45 @@ def test_segments_that_a_guard_took_out_of_a_running_configuration_are_no_drift(
     assert {tuple(line.after.split()[:2]) for line in found.texts.lines} == {("bgp", "router-id")}, (
         "nothing else is told"
     )
+
+
+def test_what_was_not_saved_this_time_counts_as_it_was_told_last(sealed: Desk) -> None:
+    compiled = compile(read(TERN).brief)
+    files, port = compiled.files("leaf/t01/a"), compiled.models["leaf/t01/a"].fabric_ports[0]
+    other = files["etc/hosts"] + "10.9.9.9 printer\n"
+    wrong = neighbours(str(port.label), "spine-2.tern.azulejo.example", "p9")
+    savedlooks.hold(sealed, "tern", packed({"leaf-t01": {"etc/hosts": other, FRR: files[FRR], "lldp.json": wrong}}))
+    held = savedlooks.hold(sealed, "tern", packed({"leaf-t01": {FRR: files[FRR]}}))
+    [found] = watching.drift(sealed, "tern")
+    assert held.drifted == ("leaf-t01",) and [line.path for line in found.texts.lines] == ["etc/hosts"]
+    assert found.snapshot.state and "spine-2:p9" in found.snapshot.state[0]
+    right = neighbours(str(port.label), str(port.peer), str(port.peer_port))
+    held = savedlooks.hold(sealed, "tern", packed({"leaf-t01": files | {"lldp.json": right}}))
+    assert held.true == ("leaf-t01",)
+
+
+def test_nothing_is_put_back_where_no_agent_runs_neither_by_hand_nor_by_the_rule(sealed: Desk) -> None:
+    compiled = compile(read(TERN).brief)
+    other = compiled.files("spine/1")["etc/hosts"] + "10.9.9.9 printer\n"
+    savedlooks.hold(sealed, "tern", packed({"spine-1": {"etc/hosts": other, FRR: compiled.files("spine/1")[FRR]}}))
+    for chosen in (["spine-1"], []):
+        with pytest.raises(Refused, match="No agent runs on spine-1"):
+            watching.put_back(sealed, "tern", chosen)
+    backrules.say(sealed, "tern", "all")
+    backrules.keep_all(sealed.house)
+    with sealed.reading() as tx:
+        assert not stagings.under_way(tx.connection, "tern"), (
+            "a staging that nobody answers would keep all others waiting"
+        )
+
+
+def test_secrets_of_saved_outputs_are_not_kept(sealed: Desk) -> None:
+    text = compile(read(TERN).brief).files("spine/1")[FRR]
+    told = f"{text}password tide-and-wind\nip route 198.51.100.0/24 blackhole\n"
+    assert savedlooks.hold(sealed, "tern", packed({"spine-1": {FRR: told}})).drifted == ("spine-1",)
+    with sealed.reading() as tx:
+        [content] = [row[0] for row in tx.connection.execute("select content from running_texts")]
+    assert "tide-and-wind" not in content and "198.51.100.0/24" in content
 
 
 def test_nothing_is_held_against_a_fabric_of_which_nothing_is_sealed(desk: Desk) -> None:

@@ -12,6 +12,7 @@ from barrio.core import Refused, compile
 from barrio.core.brief.document import read
 from barrio.core.observe.texts import drifted, masked
 from barrio.core.render.effects import Effect
+from barrio.store import snapshots
 from barrio.store.errors import Missing
 from tests.cli import barrio
 from tests.processes import until
@@ -288,3 +289,29 @@ def test_by_the_rule_of_a_fabric_what_touches_nobody_is_put_back_and_the_rest_on
     watching.leave(hall.desk, "tern", "leaf-t03", FRR, of(hall, "leaf-t03").texts.lines[0].words, "as agreed", date.max)
     backrules.keep_all(hall.desk.house)
     assert hall.told().staging.id == number, "what somebody leaves is left"
+
+
+def test_what_does_not_stay_put_back_is_not_fought_over_but_what_comes_anew_is_put_back_again(staged: Hall) -> None:
+    hall = staged
+    until(lambda: len(watching.drift(hall.desk, "tern")) == len(NAMES), 20)
+    backrules.say(hall.desk, "tern", "all")
+    note = lambda text: f"{text}10.9.9.9 printer\n"  # noqa: E731
+    put(hall, "leaf-t02", "etc/hosts", note)
+    until(lambda: not of(hall, "leaf-t02").true, 20)
+    found = of(hall, "leaf-t02").snapshot
+    with hall.desk.house.alone() as connection:
+        assert snapshots.to_put_back(connection, "tern") == {found.id}
+        snapshots.was_put_back(connection, [found.id])
+        assert not snapshots.to_put_back(connection, "tern")
+        snapshots.add(connection, "tern", found.switch, found.edition, found.files, ["its clock is late"])
+        assert not snapshots.to_put_back(connection, "tern"), (
+            "the same files are the same finding, whatever else is told"
+        )
+    watching.put_back(hall.desk, "tern", ["leaf-t02"])
+    hall.done()
+    until(lambda: of(hall, "leaf-t02").true, 20)
+    put(hall, "leaf-t02", "etc/hosts", note)
+    until(lambda: not of(hall, "leaf-t02").true, 20)
+    backrules.keep_all(hall.desk.house)
+    hall.done()
+    until(lambda: of(hall, "leaf-t02").true, 20)

@@ -66,7 +66,12 @@ export function DriftMargin({ fabric, one, may, busy, onDo, onLeave }: Props) {
 				]}
 			/>
 			{one.true && <p className="mb-3">All is as meant.</p>}
-			{may && (one.lines.length > 0 || one.gone.length > 0) && (
+			{!one.agent && !one.true && (
+				<p className="mb-3 text-soft">
+					No agent runs here: it was held against saved outputs, and its files are copied by hand.
+				</p>
+			)}
+			{may && one.agent && (one.lines.length > 0 || one.gone.length > 0) && (
 				<button
 					type="button"
 					className="button-main mb-3"

@@ -31,6 +31,7 @@ const drift = (name: string, more: Partial<Drift> = {}): Drift => ({
 	state: [],
 	left: [],
 	signed_in: [],
+	agent: true,
 	...more,
 });
 
@@ -202,6 +203,32 @@ test("what changed since last night is told as it was and as it is, with who was
 	expect(list.getByText("no more: its clock is late")).toBeTruthy();
 	await userEvent.click(screen.getByRole("button", { name: "a week ago" }));
 	await waitFor(() => expect(asked.filter((one) => one.path.endsWith("/changes")).length).toBe(2));
+});
+
+test("where no agent runs nothing can be put back, and it says so", async () => {
+	drifted([{ ...WRONG, agent: false }], "/f/marlin/drift?switch=leaf-r01a");
+	expect(await screen.findByText(/No agent runs here/)).toBeTruthy();
+	for (const name of ["Put its files back", "Put all files back"])
+		expect(screen.queryByRole("button", { name })).toBeNull();
+});
+
+test("an archive that nobody can read is refused in words, and the field takes another", async () => {
+	const words = "This is no ZIP and no tar.gz.";
+	const asked = drifted([WRONG], undefined, undefined, { [`POST ${F}/outputs`]: new Refusal(422, words) });
+	await screen.findByRole("button", { name: "Hold saved outputs" });
+	const field = screen.getByLabelText("Saved outputs");
+	await userEvent.upload(field, new File(["x"], "holiday.zip"));
+	expect(await screen.findByText(words)).toBeTruthy();
+	await userEvent.upload(field, new File(["x"], "holiday.zip"));
+	await waitFor(() => expect(asked.filter((one) => one.path.endsWith("/outputs")).length).toBe(2));
+});
+
+test("a rule that cannot be said is refused, and the word stays as it was", async () => {
+	const words = "Nothing is sealed of marlin yet.";
+	drifted([WRONG], undefined, undefined, { [`PUT ${F}/rule`]: new Refusal(422, words) });
+	await userEvent.selectOptions(await screen.findByLabelText("Put back by itself"), "all");
+	expect(await screen.findByText(words)).toBeTruthy();
+	expect((screen.getByLabelText("Put back by itself") as HTMLSelectElement).value).toBe("nothing");
 });
 
 test("saved outputs are held against the plan, and what came of it is told", async () => {

@@ -69,7 +69,7 @@ export function DriftScreen() {
 								),
 							)}
 						{may && <HoldButton fabric={fabric} />}
-						{may && wrong.some((one) => one.lines.length || one.gone.length) && (
+						{may && wrong.some((one) => one.agent && (one.lines.length || one.gone.length)) && (
 							<button
 								type="button"
 								className="button-plain"
