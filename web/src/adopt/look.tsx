@@ -53,7 +53,6 @@ export function LookForm({ name: known, onDone }: Props) {
 				type="file"
 				accept=".zip,.tgz,.gz,application/zip,application/gzip"
 				aria-label="Saved outputs"
-				required
 				onChange={(event) => setFile(event.target.files?.[0])}
 			/>
 			{look.error && <Refusal failure={look.error} />}

@@ -16,7 +16,7 @@ export type OddWord = Schemas["AdoptionWord"]["said"];
 const at = (name: string) => ({ params: { path: { name } } });
 
 export const useAdoption = (name: string) =>
-	useQuery({
+	useQuery<Adoption, Failure>({
 		queryKey: ["adoption", name],
 		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/adoption", at(name))),
 		retry: false,

@@ -164,6 +164,74 @@ test("where nothing was looked at there is a way to", async () => {
 	expect(screen.getByRole<HTMLButtonElement>("button", { name: "Look at it" }).disabled).toBe(true);
 });
 
+test("what cannot be shown for another reason is told as it is, and nothing is asked to be brought", async () => {
+	adopting(new Refusal(503, "The database is not there. It is tried again."));
+	expect(await screen.findByText(/The database is not there/)).toBeTruthy();
+	expect(screen.queryByLabelText("Saved outputs")).toBeNull();
+});
+
+test("where all would be written as it runs it says so, and the way to the draft is there once it exists", async () => {
+	const whole = SARDINE.switches.map((one) => ({ ...one, alike: true, unread: false, odd: false }));
+	adopting({ ...SARDINE, switches: whole, exists: true });
+	await screen.findByRole("heading", { name: "All 3 switches of sardine would be written as they run" });
+	expect(screen.getByRole("button", { name: "To the draft" })).toBeTruthy();
+	expect(screen.getByText("leaf-r01b: would be written as it runs")).toBeTruthy();
+});
+
+test("the keys go from line to line, and take what is chosen, but nothing twice", async () => {
+	const taken = proposal("shape", "shape", { said: "taken", by: "Ines" });
+	const one = { ...SARDINE, proposals: [taken, proposal("planes", "shape"), proposal("racks", "shape")] };
+	const asked = adopting(one, "/adopt/sardine", OLMO, { [`POST ${A}/take`]: { version: 2 } });
+	await screen.findByText("the planes");
+	await userEvent.keyboard("j");
+	expect(screen.getByText("It is in the draft by Ines.")).toBeTruthy();
+	await userEvent.keyboard("t");
+	expect(posted(asked)).toEqual([]);
+	await userEvent.keyboard("jjt");
+	await waitFor(() => expect(posted(asked).map((each) => each.body)).toEqual([{ keys: ["racks"] }]));
+	await userEvent.keyboard("kj");
+	expect(screen.getByRole("button", { name: /the racks/ }).getAttribute("aria-pressed")).toBe("true");
+});
+
+test("what was refused says why and by whom, and is proposed again where somebody asks", async () => {
+	const asked = adopting(SARDINE, "/adopt/sardine?part=shape&at=names", OLMO, { [`POST ${A}/again`]: null });
+	const margin = within(await screen.findByLabelText("Because"));
+	expect(margin.getByText("It was refused by Teo: they get new ones.")).toBeTruthy();
+	expect(margin.queryByRole("button", { name: "Take it" })).toBeNull();
+	await userEvent.click(margin.getByRole("button", { name: "Propose it again" }));
+	await waitFor(() => expect(posted(asked)[0]?.path).toBe(`${A}/again`));
+	expect(posted(asked)[0]?.body).toEqual({ keys: ["names"] });
+});
+
+test("what was said of an oddity stands there, is said only otherwise, and counts as settled", async () => {
+	const settled = { ...ODD, said: "left out" as const, why: "it is taken down", by: "Teo" };
+	adopting({ ...SARDINE, oddities: [settled] }, `/adopt/sardine?part=odd&at=${encodeURIComponent(ODD.key)}`);
+	expect(await screen.findByText("Left out by Teo: it is taken down.")).toBeTruthy();
+	const disabled = (name: string) => screen.getByRole<HTMLButtonElement>("button", { name }).disabled;
+	expect([disabled("Leave out"), disabled("Mend in the draft")]).toEqual([true, false]);
+	const tab = screen.getByRole("button", { name: /Fits no pattern/ });
+	expect(within(tab).getByLabelText("settled")).toBeTruthy();
+});
+
+test("a thread of the picture leads to what of its switch fits no pattern", async () => {
+	adopting(SARDINE);
+	await userEvent.click(await screen.findByText("leaf-r01a: something of it fits no pattern"));
+	expect(await screen.findByText(`${ODD.words}.`)).toBeTruthy();
+	await userEvent.click(screen.getByText("spine-1: would be written as it runs"));
+	expect(screen.getByText(`${ODD.words}.`)).toBeTruthy();
+});
+
+test("it is looked at again with another archive, whose refusal stands by the field", async () => {
+	const refused = new Refusal(422, "Nothing of a switch was found. Give a folder for each.");
+	const asked = adopting(SARDINE, "/adopt/sardine", OLMO, { [`POST ${A}`]: refused });
+	await userEvent.click(await screen.findByRole("button", { name: "Look again" }));
+	await userEvent.upload(screen.getByLabelText("Saved outputs"), new File(["x"], "holiday.zip"));
+	await userEvent.click(screen.getByRole("button", { name: "Look at it" }));
+	await waitFor(() => expect(posted(asked).length).toBe(1));
+	expect(await screen.findByText(/Nothing of a switch was found/)).toBeTruthy();
+	expect(posted(asked)[0]?.query.get("source")).toBe("holiday.zip");
+});
+
 test("an edit reads as the brief would have it", () => {
 	expect(asBrief({ racks: [{ racks: "r01..r12", leaves: 2 }], ntp: ["10.90.0.21"] })).toBe(
 		"\nracks:\n  - \n    racks: r01..r12\n    leaves: 2\nntp: [10.90.0.21]".replace("- \n    ", "- "),

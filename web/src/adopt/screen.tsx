@@ -22,7 +22,9 @@ export function AdoptScreen() {
 				<Adopted found={found} />
 			) : (
 				<main className="mx-auto max-w-[720px] px-8 py-8">
-					{error ? (
+					{error && error.problem.status !== 404 ? (
+						<Refusal failure={error} />
+					) : error ? (
 						<>
 							<h1 className="mb-3 text-[22px] font-bold tracking-tight">
 								Nothing that runs was looked at yet
