@@ -7,6 +7,7 @@ from copy import deepcopy
 from pathlib import Path
 from typing import Any
 
+import pytest
 from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 
@@ -27,7 +28,7 @@ EVERYTHING = os.environ.get("BARRIO_TESTS") == "all"
 settings.register_profile(  # `make test` tries the same cases every time, on every machine; `make test-all` looks for new ones
     "barrio",
     deadline=None,
-    max_examples=100 if EVERYTHING else 34,
+    max_examples=100 if EVERYTHING else 20,
     derandomize=not EVERYTHING,
     suppress_health_check=[HealthCheck.too_slow],
 )
@@ -35,8 +36,14 @@ settings.load_profile("barrio")
 
 
 def tries(most: int) -> settings:
-    """How often a property is tried: so often by `make test-all`, a third as often by `make test`."""
-    return settings(max_examples=most if EVERYTHING else max(8, most // 3))
+    """How often a property is tried: so often by `make test-all`, a fifth as often by `make test`."""
+    return settings(max_examples=most if EVERYTHING else max(6, most // 5))
+
+
+def quickly(*without: str) -> list[Any]:
+    """Every example, those that `make test` goes without marked as long: others have what they have."""
+    long = pytest.mark.long
+    return [pytest.param(path, id=path.stem, marks=[long] * (path.stem in without)) for path in EXAMPLES]
 
 
 Passwords.COST = (1, 64, 1)

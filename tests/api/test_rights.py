@@ -18,7 +18,7 @@ from barrio.app.rights import Role
 from barrio.core import Refused
 from tests.api.conftest import MARLIN, TERN
 from tests.application import client_of
-from tests.conftest import tries
+from tests.conftest import EVERYTHING, tries
 from tests.database import Databases
 from tests.people import browser, signed_in
 
@@ -94,9 +94,11 @@ QUICK = (Role.READER, Role.KEEPER)
 def test_every_route_gives_what_the_table_gives_and_nothing_else(
     marlin: TestClient, marlin_house: House, role: Role
 ) -> None:
-    """Held for all fabrics, for this one, and for another."""
+    """Held for all fabrics, for this one, and for another; by the quick run for one of the two that are given the same."""
     marlin.post("/api/v1/fabrics", json={"text": TERN})
-    holders = {None: signed_in(marlin_house, f"all-{role}", [(role, None)])}
+    holders = {}
+    if EVERYTHING or role is Role.KEEPER:
+        holders[None] = signed_in(marlin_house, f"all-{role}", [(role, None)])
     if role is not Role.KEEPER:
         holders["marlin"] = signed_in(marlin_house, f"here-{role}", [(role, "marlin")])
         holders["tern"] = signed_in(marlin_house, f"there-{role}", [(role, "tern")])

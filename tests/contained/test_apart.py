@@ -25,7 +25,7 @@ from barrio.core.office import Office, read_office
 from barrio.core.render.target import Target
 from barrio.core.targets.own.manifest import MANIFEST, read_target
 from barrio.core.targets.report import read_back
-from tests.conftest import EXAMPLES
+from tests.conftest import EXAMPLES, quickly
 from tests.rehearsal.whole import whole
 
 ROOT = Path(__file__).parents[2]
@@ -152,7 +152,7 @@ def test_no_more_render_at_once_than_may_and_others_wait_their_turn_or_are_told(
     apart.close()
 
 
-@pytest.mark.parametrize("path", EXAMPLES, ids=lambda path: path.stem)
+@pytest.mark.parametrize("path", quickly("pelican"))
 def test_every_example_can_be_written_in_a_language_of_ones_own(path: Path, office: Office) -> None:
     """Every line says where it comes from, everything of the model is there, and what is read back agrees."""
     document = read(f"target: cantera\n{path.read_text()}")

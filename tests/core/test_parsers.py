@@ -17,7 +17,7 @@ from barrio.core import Compiled, compile
 from barrio.core.brief.document import read
 from barrio.core.brief.model import Brief
 from barrio.rehearsal.parsers import CHECKS, Parsers, parsers
-from tests.conftest import EXAMPLES, briefs
+from tests.conftest import EXAMPLES, briefs, quickly
 
 
 @pytest.fixture(scope="module")
@@ -34,7 +34,7 @@ def claim_all_accepted(compiled: Compiled, keys: Iterable[str], programs: Parser
         assert [one for some in said for one in some] == []
 
 
-@pytest.mark.parametrize("path", EXAMPLES, ids=lambda path: path.stem)
+@pytest.mark.parametrize("path", quickly("marlin"))
 def test_a_switch_of_every_kind_in_every_example_is_accepted(path: Path, programs: Parsers) -> None:
     """One for each set of things that its files speak of: role, pair, outside, VRFs, marks."""
     compiled = compile(read(path.read_text()).brief)

@@ -114,6 +114,7 @@ def test_two_machines_rehearse_one_fabric_with_cables_between_them(
     until(lambda: labs() == set(), 20)
 
 
+@pytest.mark.long
 def test_a_machine_that_vanishes_is_named_and_nothing_of_the_lab_is_left(api: TestClient, workers: Workers) -> None:
     running = workers(2)
     job = begun(api, machines=2, questions=["sessions"])
@@ -127,6 +128,7 @@ def test_a_machine_that_vanishes_is_named_and_nothing_of_the_lab_is_left(api: Te
     until(lambda: labs() == set(), 20)
 
 
+@pytest.mark.long
 def test_who_waits_in_vain_for_machines_is_told_the_way_out(api: TestClient, workers: Workers) -> None:
     workers(1)
     job = begun(api, machines=2)

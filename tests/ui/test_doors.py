@@ -71,6 +71,7 @@ def test_a_passkey_is_made_lets_in_and_is_taken_away(home: BrowserContext, serve
     expect(page.get_by_role("alert")).to_contain_text("not known here")
 
 
+@pytest.mark.long
 def test_the_office_s_provider_is_joined_lets_in_and_says_when_it_does_not(
     home: BrowserContext, server: Serving
 ) -> None:

@@ -254,6 +254,7 @@ def test_addresses_of_things_that_are_not_there_say_so(page: Page, server: Servi
     expect(page.get_by_label("Because")).to_contain_text("Nothing is wrong")
 
 
+@pytest.mark.long
 def test_a_setting_is_said_on_a_rung_once_it_is_seen_whom_it_reaches(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/configs")

@@ -17,7 +17,7 @@ export function RuleSentence({ fabric, may }: { fabric: Fabric; may: boolean }) 
 			{may ? (
 				<select
 					aria-label="Put back by itself"
-					className="max-w-full border-b border-indigo-line bg-transparent font-[600] text-indigo"
+					className="field-sizing-content max-w-full border-b border-indigo-line bg-transparent font-[600] text-indigo"
 					value={back}
 					disabled={say.isPending}
 					onChange={(event) => say.mutate(event.target.value as Back)}
