@@ -250,11 +250,12 @@ def say_drift_rule(name: str, said: DriftRule, at: Staging) -> None:
 
 
 class OutputsHeld(BaseModel):
-    """What came of holding saved outputs against editions: switches that are as meant, those that are not, and those that no edition has."""
+    """What came of holding saved outputs against editions: switches that are as meant, those that are not, and those
+    that were not held against any, each with the reason."""
 
     true: list[str]
     drifted: list[str]
-    unknown: list[str]
+    unheld: list[str]
 
 
 @router.post("/outputs", operation_id="holdOutputs", openapi_extra=upload("application/zip", "application/gzip"))
@@ -262,7 +263,7 @@ async def hold_outputs(request: Request, name: str, at: Staging) -> OutputsHeld:
     """Hold saved outputs of switches, a ZIP or tar.gz of them in the body as it is, against the edition that each was handed over with, else the newest."""
     content = await request.body()
     held = await run_in_threadpool(savedlooks.hold, at, name, content)
-    return OutputsHeld(true=list(held.true), drifted=list(held.drifted), unknown=list(held.unknown))
+    return OutputsHeld(true=list(held.true), drifted=list(held.drifted), unheld=list(held.unheld))
 
 
 @router.post("/back", operation_id="putDriftBack", status_code=202)

@@ -16,7 +16,7 @@ from barrio.core.adopt.saved import read_saved
 from barrio.core.archives import unpacked
 from barrio.core.compare.lines import Reader
 from barrio.core.errors import refuse
-from barrio.core.observe.saved import GUARD, as_file, misheard
+from barrio.core.observe.saved import GUARD, ROUTING, as_file, is_cut_off, misheard
 from barrio.core.observe.texts import masked
 from barrio.store import editions, snapshots
 from barrio.store import stagings as staged
@@ -26,11 +26,12 @@ from barrio.store.entries import Act
 
 @dataclass(frozen=True, slots=True)
 class Held:
-    """What came of holding saved outputs against editions: switches by name that are as meant, those that are not, and those that no edition has."""
+    """What came of holding saved outputs against editions: switches by name that are as meant, those that are not, and those that were not held against
+    any, each with the reason."""
 
     true: tuple[str, ...]
     drifted: tuple[str, ...]
-    unknown: tuple[str, ...]
+    unheld: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,9 +54,10 @@ def hold(desk: Desk, name: str, archive: bytes) -> Held:
 
     Raises `Missing`, and `Refused`: `archive.*`, `adopt.saved`, `drift.edition` (nothing is sealed yet).
     """
-    every = read_saved(unpacked(archive))
+    every = read_saved(unpacked(archive), any_file=True)
+    short = {one.name for one in every if ROUTING in one.files and is_cut_off(one.files[ROUTING])}
     with desk.reading() as tx:
-        looks = list(_looks(tx, desk.house.keys, name, every))
+        looks = list(_looks(tx, desk.house.keys, name, [one for one in every if one.name not in short]))
 
     def work(tx: Transaction) -> Held:
         tx.act(Act("outputs held", name, note=f"{len(looks)} switches", topic="staging"))
@@ -63,7 +65,11 @@ def hold(desk: Desk, name: str, archive: bytes) -> Held:
         return Held(
             tuple(one for one, holds in true.items() if holds),
             tuple(one for one, holds in true.items() if not holds),
-            tuple(one.name for one in every if one.name not in true),
+            tuple(
+                f"{one.name}: {'its frr.conf is cut off' if one.name in short else 'no edition has it with files'}"
+                for one in every
+                if one.name not in true
+            ),
         )
 
     return desk.writing(work)

@@ -212,7 +212,7 @@ def put_back(desk: Desk, name: str, switches: Iterable[str]) -> int:
         raise refuse("drift.none", "Every file is as its edition has it; there is nothing to put back.", "switches")
     silent = [one.switch for one in other if not one.agent]
     if silent and (wanted or len(silent) == len(other)):
-        words = f"No agent runs on {', '.join(silent[:3])}, so nothing is put back by itself there. Copy its files by hand, as its page says."
+        words = f"No agent runs on {', '.join(silent[:3])}, so Barrio cannot put anything back there. Copy its files by hand."
         raise refuse("drift.agent", words, "switches")
     other = [one for one in other if one.agent]
     numbers = sorted({one.snapshot.edition for one in other})

@@ -53,8 +53,8 @@ def hold(fabric: Fabric, saved: Saved, at: At = HERE) -> None:
     """Hold saved outputs of switches against their editions, as `barrio adopt fetch` and people save them; exit code 1 when something is not as meant."""
     found = ask("POST", at, f"/fabrics/{fabric}/drift/outputs", content=archive(saved)).json()
     typer.echo(f"{len(found['true'])} of {len(found['true']) + len(found['drifted'])} switches are as meant")
-    for one in found["unknown"]:
-        typer.echo(f"{one}: no edition of {fabric} has it, or not with files", err=True)
+    for one in found["unheld"]:
+        typer.echo(one, err=True)
     if found["drifted"]:
         typer.echo(f"Not as meant: {', '.join(found['drifted'])}. barrio drift show {fabric} tells what.")
         raise typer.Exit(1)

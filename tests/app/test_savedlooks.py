@@ -57,9 +57,12 @@ def test_a_line_and_a_neighbour_that_are_other_are_drift_and_what_a_shell_prints
             "spine-2": {FRR: compiled.files("spine/2")[FRR].replace("bgp router-id 10.", "bgp router-id 11.")},
             "leaf-t01": {FRR: leaf[FRR], "lldp.json": neighbours(str(port.label), "spine-2", "p9")},
             "leaf-t09": {FRR: leaf[FRR].replace("hostname leaf-t01", "hostname leaf-t09")},
+            "leaf-t02": {FRR: leaf[FRR].split("  neighbor fabric activate")[0].replace("leaf-t01", "leaf-t02")},
+            "leaf-t03": {"etc/hosts": compiled.files("leaf/t03/a")["etc/hosts"]},
         }),
     )  # fmt: skip
-    assert (held.true, held.unknown) == (("spine-1",), ("leaf-t09",)) and set(held.drifted) == {"spine-2", "leaf-t01"}
+    assert held.true == ("leaf-t03", "spine-1") and set(held.drifted) == {"spine-2", "leaf-t01"}
+    assert held.unheld == ("leaf-t02: its frr.conf is cut off", "leaf-t09: no edition has it with files")
     found = {one.switch: one for one in watching.drift(sealed, "tern")}
     [line] = found["spine-2"].texts.lines
     assert (line.path, line.after.startswith("bgp router-id 11.")) == (FRR, True)

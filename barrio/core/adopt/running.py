@@ -9,6 +9,7 @@ from functools import cached_property
 
 from barrio.core.cabling.heard import Heard
 from barrio.core.exchange.tiers import natural
+from barrio.core.observe.saved import is_cut_off
 from barrio.core.targets.linux_frr.readback.read import Device, Interface, Router, SwitchText, read_switch
 
 FRR, INTERFACES = "etc/frr/frr.conf", "etc/network/interfaces"
@@ -119,11 +120,10 @@ def _routing(text: str) -> str:
     """What a shell prints as the running configuration, without what it says around it."""
     lines = [line.rstrip() for line in text.split("\n")]
     lines = [line for line in lines if line not in ("Building configuration...", "Current configuration:")]
-    opened = [line for line in lines if re.match(r" ?address-family ", line)]
-    closed = [line for line in lines if line.strip() == "exit-address-family"]
-    if len(opened) > len(closed):
-        raise ValueError("frr.conf is cut off: a family begins and does not end")
-    return "\n".join(lines)
+    kept = "\n".join(lines)
+    if is_cut_off(kept):
+        raise ValueError("frr.conf is cut off")
+    return kept
 
 
 def stanzas(text: str) -> str:

@@ -24,8 +24,8 @@ _FILE = re.compile(r"(?:sudo )?cat (?:-- )?/?((?:etc|usr)/\S+)$")
 _ROOTS = ("etc/", "usr/", "var/")
 
 
-def read_saved(files: Mapping[str, bytes]) -> list[Running]:
-    """The switches of a folder, by their names.
+def read_saved(files: Mapping[str, bytes], any_file: bool = False) -> list[Running]:
+    """The switches of a folder, by their names: those of which files of routing or of interfaces are there, or neighbours; or `any_file` of them.
 
     Understood are files under `<switch>/etc/…`, at any depth; a file that a session was written to, with its prompts; and in a folder or under a
     name of their own the running configuration of FRRouting, an interfaces file, and the JSON of lldpcli and of `ip -j link`, told by what they say.
@@ -41,7 +41,7 @@ def read_saved(files: Mapping[str, bytes]) -> list[Running]:
     switches = [
         _running(name, said)
         for name, said in sorted(found.items())
-        if FRR in said or INTERFACES in said or "lldp" in said
+        if any_file or FRR in said or INTERFACES in said or "lldp" in said
     ]
     if not switches:
         raise refuse(

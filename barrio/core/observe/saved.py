@@ -14,13 +14,19 @@ _AROUND = re.compile(
     r"Building configuration\.\.\.|Current configuration:|frr version \S+|service integrated-vtysh-config|end"
 )
 """What FRRouting prints around its running configuration, and writes into files that it saves."""
-_ROUTING = "etc/frr/frr.conf"
+ROUTING = "etc/frr/frr.conf"
+
+
+def is_cut_off(text: str) -> bool:
+    """Whether a routing configuration ends before its time: nothing is in it, or a family begins and does not end."""
+    opened = re.findall(r"^ ?address-family ", text, re.MULTILINE)
+    return not text.strip() or len(opened) > len(re.findall(r"^ *exit-address-family$", text, re.MULTILINE))
 
 
 def only_told(change: LineChange, guarded: bool) -> bool:
     """Whether a difference from what was meant is in how a switch tells its configuration alone: what is printed around it, and Ethernet segments
     (RFC 7432) that its guard, where it has one, takes out while a host's link is down."""
-    if change.path != _ROUTING:
+    if change.path != ROUTING:
         return False
     around = not change.before and _AROUND.fullmatch(change.after) is not None
     return around or (guarded and not change.after and change.before.startswith("evpn mh es-id "))
@@ -32,7 +38,7 @@ def as_file(path: str, meant: str, told: str, reader: Reader, guarded: bool) -> 
     mere = [one for one in changes if only_told(one, guarded)]
     if len(mere) == len(changes):
         return meant
-    lines = [line for line in told.split("\n") if path != _ROUTING or not _AROUND.fullmatch(line.strip())]
+    lines = [line for line in told.split("\n") if path != ROUTING or not _AROUND.fullmatch(line.strip())]
     text = "\n".join(lines)
     for one in mere:
         if one.before and one.within:

@@ -105,10 +105,10 @@ export function useHold(fabric: Fabric) {
 					bodySerializer: () => file,
 				}),
 			),
-		onSuccess: ({ true: alike, drifted, unknown }) => {
+		onSuccess: ({ true: alike, drifted, unheld }) => {
 			const told = `${alike.length} of ${alike.length + drifted.length} switches are as meant`;
-			const others = unknown.length ? `; no edition has ${unknown.slice(0, 3).join(", ")}` : "";
-			tell({ tone: drifted.length || unknown.length ? "wrong" : "done", text: told + others });
+			const others = unheld.length > 3 ? `, and ${unheld.length - 3} more were not held` : "";
+			tell({ tone: "done", text: [told, ...unheld.slice(0, 3)].join("; ") + others });
 		},
 		onError: (failure) => tell({ tone: "wrong", text: failure.message }),
 		onSettled: () => queries.invalidateQueries({ queryKey: ["fabric", fabric.name, "staging"] }),

@@ -232,11 +232,17 @@ test("a rule that cannot be said is refused, and the word stays as it was", asyn
 });
 
 test("saved outputs are held against the plan, and what came of it is told", async () => {
-	const held = { true: ["spine-1"], drifted: ["leaf-r01a"], unknown: ["leaf-r99"] };
+	const held = {
+		true: ["spine-1"],
+		drifted: ["leaf-r01a"],
+		unheld: ["leaf-r99: no edition has it with files"],
+	};
 	const asked = drifted([WRONG], undefined, undefined, { [`POST ${F}/outputs`]: held });
 	await screen.findByRole("button", { name: "Hold saved outputs" });
 	await userEvent.upload(screen.getByLabelText("Saved outputs"), new File(["zip"], "night.zip"));
-	expect(await screen.findByText("1 of 2 switches are as meant; no edition has leaf-r99")).toBeTruthy();
+	expect(
+		await screen.findByText("1 of 2 switches are as meant; leaf-r99: no edition has it with files"),
+	).toBeTruthy();
 	expect(asked.some((one) => one.method === "POST" && one.path.endsWith("/outputs"))).toBe(true);
 });
 
