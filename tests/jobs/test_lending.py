@@ -11,7 +11,7 @@ import threading
 from collections.abc import Callable, Iterator
 from contextlib import ExitStack, closing, suppress
 from pathlib import Path
-from typing import Any
+from typing import Any, Protocol
 
 import pytest
 from fastapi.testclient import TestClient
@@ -35,7 +35,7 @@ from barrio.jobs import lending
 from barrio.jobs.worker import Worker
 from barrio.rehearsal import room
 from barrio.store.database import connect
-room.STEM, lending.PATIENCE = sys.argv[2], 6
+room.STEM, lending.PATIENCE = sys.argv[2], float(sys.argv[4])
 Worker(House(connect(sys.argv[1])), reach=sys.argv[3]).start()
 time.sleep(600)
 """
@@ -51,7 +51,8 @@ def house(house_of: Callable[..., House]) -> House:
     return house_of(TERN)
 
 
-Workers = Callable[[int], list[subprocess.Popen[bytes]]]
+class Workers(Protocol):
+    def __call__(self, count: int, *, patience: float = 60) -> list[subprocess.Popen[bytes]]: ...
 
 
 @pytest.fixture
@@ -64,9 +65,9 @@ def workers(house: House) -> Iterator[Workers]:
     with ExitStack() as stack:
         there = stack.enter_context(machines(int(str(conninfo_to_dict(given)["port"])), 2))
 
-        def start(count: int) -> list[subprocess.Popen[bytes]]:
+        def start(count: int, *, patience: float = 60) -> list[subprocess.Popen[bytes]]:
             for name, address in list(there.items())[:count]:
-                words = ["ip", "netns", "exec", name, sys.executable, "-c", WORK, given, MINE, address]
+                words = ["ip", "netns", "exec", name, sys.executable, "-c", WORK, given, MINE, address, str(patience)]
                 running.append(subprocess.Popen(words))
             return running
 
@@ -130,7 +131,7 @@ def test_a_machine_that_vanishes_is_named_and_nothing_of_the_lab_is_left(api: Te
 
 @pytest.mark.long
 def test_who_waits_in_vain_for_machines_is_told_the_way_out(api: TestClient, workers: Workers) -> None:
-    workers(1)
+    workers(1, patience=6)
     job = begun(api, machines=2)
     until(lambda: told(api, job)["state"] == "failed", 60)
     assert "0 of 1 further machines answered" in told(api, job)["words"]

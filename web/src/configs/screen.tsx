@@ -16,12 +16,15 @@ import { FileText } from "./text";
 
 export function ConfigsScreen() {
 	const fabric = useOpenFabric();
-	const { target = "" } = useParams();
+	const { target: named = "" } = useParams();
 	const [place, goTo] = usePlace("file", "line", "find", "beside");
 	const find = place.find ?? "";
 	const beside = place.beside ?? "";
 	const navigate = useNavigate();
 	const switches = useSwitches(fabric.name, fabric.version).data ?? [];
+	// Without a name in the address the first that is no spine is open; the address stays, and whoever looks for lines is not disturbed.
+	const first = switches.find((one) => one.role !== "spine") ?? switches[0];
+	const target = named || (first?.name ?? "");
 	const current = switches.find((one) => one.name === target);
 	const asked = useFiles(fabric.name, fabric.version, current?.name ?? "");
 	const files = asked.error ? [] : (asked.data ?? []);
@@ -34,15 +37,10 @@ export function ConfigsScreen() {
 		[navigate, fabric.name, file],
 	);
 	const others = useRows(fabric.name, "switch", target);
-	const first = switches.find((one) => one.role !== "spine") ?? switches[0];
+
 	useEffect(() => {
-		// What is being looked for stays when the first switch is opened by itself.
-		if (!current && first)
-			navigate(
-				{ pathname: `/f/${fabric.name}/configs/${first.name}`, search: window.location.search },
-				{ replace: true },
-			);
-	}, [current, first, fabric.name, navigate]);
+		if (named && !current && first) navigate(`/f/${fabric.name}/configs/${first.name}`, { replace: true });
+	}, [named, current, first, fabric.name, navigate]);
 
 	const choose = useCallback((next: number) => goTo({ file, line: String(next) }), [file, goTo]);
 	const step = (by: number) => () => {
