@@ -25,6 +25,7 @@ from barrio.api import (
     events,
     fabrics,
     faces,
+    following,
     gits,
     growth,
     halls,
@@ -83,7 +84,7 @@ class Health(BaseModel):
 
 ROUTERS = (
     fabrics, output, crossings, switches, cabling, cablework, paper, racksheets, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
-    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides, rehearsals, staging, arriving, draining, drift, adopting, asking, halls, handover, images, boot, sztp,
+    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides, rehearsals, staging, arriving, draining, drift, adopting, asking, following, halls, handover, images, boot, sztp,
 )  # fmt: skip
 
 

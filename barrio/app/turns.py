@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from datetime import UTC, datetime
 from typing import Any
 
-from barrio.app import asking, draining, kept, sent, stagings, watching
+from barrio.app import asking, draining, following, kept, sent, stagings, watching
 from barrio.app.rollcall import told_of
 from barrio.app.secret import Keys
 from barrio.app.transaction import Transaction
@@ -15,7 +15,7 @@ from barrio.core.staging import boxes as sums
 from barrio.core.staging import software, steps, tasks
 from barrio.core.staging.steps import BACK, COMMIT, CONFIRM, HOLD, INSTALLED, PREPARE, SECONDS, SETTLES
 from barrio.rehearsal.asking import real
-from barrio.store import asks, drains, editions, images
+from barrio.store import asks, drains, editions, flows, images
 from barrio.store import stagings as stored
 from barrio.store.boxes import Knock
 from barrio.store.stagings import Staged, Staging
@@ -47,12 +47,16 @@ def turn(tx: Transaction, keys: Keys, knock: Knock, said: Mapping[str, Any]) -> 
     if one is None:
         if str(report.get("task", "") if isinstance(report, Mapping) else "").startswith("seen/"):
             watching.turn(tx, keys, knock, said)
-            told = asking.turn(tx, knock, said)
+            told = asking.turn(tx, knock, said) or following.turn(tx, knock, said)
         else:
-            told = asking.turn(tx, knock, said) or watching.turn(tx, keys, knock, said)
+            told = (
+                asking.turn(tx, knock, said) or following.turn(tx, knock, said) or watching.turn(tx, keys, knock, said)
+            )
         if told is not None:
             return told
         soon = draining.wants(tx, name) or asks.wants(tx.connection, name)
+        if flows.under_way(tx.connection, name):
+            return wait(SOON, "a flow is being followed")
         return wait(LATER if soon else SELDOM, "nothing is staged now")
     if mine is None:
         return wait(SELDOM, "is not in this staging")

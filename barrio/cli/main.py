@@ -20,6 +20,7 @@ from barrio.cli import (
     cables,
     drift,
     editions,
+    following,
     hosts,
     jobs,
     ladder,
@@ -51,6 +52,7 @@ app.registered_commands += people.entry.registered_commands
 app.add_typer(drift.app, name="drift")
 app.add_typer(adopting.app, name="adopt")
 app.command("ask")(questions.ask_switches)
+app.command("follow")(following.follow_flow)
 app.add_typer(people.app, name="people")
 app.add_typer(people.tokens, name="token")
 app.add_typer(jobs.app, name="jobs")

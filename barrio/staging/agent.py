@@ -242,7 +242,7 @@ class Hands:
     def __init__(self, light: bool = False) -> None:
         self.light = light
 
-    def run(self, argv: Iterable[str], seconds: float = 300) -> Ran:
+    def run(self, argv: Iterable[str], seconds: float = 300, most: int = MOST_OUTPUT) -> Ran:
         words = list(argv)
         if self.light:
             return {"command": " ".join(words), "code": 0, "output": ""}
@@ -253,7 +253,7 @@ class Hands:
         except (OSError, subprocess.TimeoutExpired) as error:
             code, said = 127, str(error)
         took = round(time.monotonic() - began, 1)
-        return {"command": " ".join(words), "code": code, "output": said[-MOST_OUTPUT:], "seconds": took}
+        return {"command": " ".join(words), "code": code, "output": said[-most:], "seconds": took}
 
     def hears(self) -> list[dict[str, str]]:
         """Whom it hears on its ports by LLDP (IEEE 802.1AB), where something listens."""
@@ -334,7 +334,7 @@ class Agent:
                 self._restore(ran)
             return {}
         if do == "look":
-            ran += [self.hands.run(argv) for argv in task["commands"]]
+            ran += [self.hands.run(argv, most=task.get("most", MOST_OUTPUT)) for argv in task["commands"]]
             found = {path: self._digest(path) for path in task["files"]}
             return {"files": found, "texts": self._texts(task.get("meant", {}), found)}
         if do == "run":

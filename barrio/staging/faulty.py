@@ -30,11 +30,11 @@ class Hands(agent.Hands):  # type: ignore[name-defined, misc]
         super().__init__()
         self.ordered = ordered
 
-    def run(self, argv: Iterable[str], seconds: float = 300) -> dict[str, Any]:
+    def run(self, argv: Iterable[str], seconds: float = 300, most: int = agent.MOST_OUTPUT) -> dict[str, Any]:
         words = list(argv)
         if "slow" in self.ordered:
             time.sleep(faults.SLOW * 10)
-        said: dict[str, Any] = faults.answers(self.ordered, words) or super().run(words, seconds)
+        said: dict[str, Any] = faults.answers(self.ordered, words) or super().run(words, seconds, most)
         if "lock-out" in self.ordered and words[:2] == ["nft", "--file"] and said["code"] == 0:
             marker = Path("/run/locked")
             if not marker.exists():

@@ -55,7 +55,7 @@ class LightHands(Hands):
         switch, port = self._hears
         return [{"switch": switch, "port": port}] if switch else []
 
-    def run(self, argv: Iterable[str], seconds: float = 300) -> Ran:
+    def run(self, argv: Iterable[str], seconds: float = 300, most: int = 0) -> Ran:
         words = list(argv)
         if "slow" in self.faults:
             time.sleep(SLOW)

@@ -10,6 +10,7 @@ import { usePlace } from "../ui/place";
 import { clock, counted, day } from "../ui/words";
 import { Asking } from "./asking";
 import { Changes } from "./changes";
+import { Following } from "./flow";
 import { HoldButton } from "./hold";
 import { DriftMargin } from "./margin";
 import { type Drift, useDrift, useMend } from "./queries";
@@ -20,6 +21,7 @@ const VIEWS = [
 	["weave", "On the Weave"],
 	["changes", "What changed"],
 	["ask", "Ask the switches"],
+	["flow", "Follow a flow"],
 ] as const;
 
 export function DriftScreen() {
@@ -33,6 +35,7 @@ export function DriftScreen() {
 	const chosen = every?.find((one) => one.switch === place.switch);
 	const woven = place.as === "weave" && !narrow;
 	const asks = place.as === "ask";
+	const follows = place.as === "flow";
 	const step = (by: number) => {
 		const at = wrong.findIndex((one) => one.switch === place.switch);
 		const next = wrong[at < 0 ? (by > 0 ? 0 : wrong.length - 1) : at + by];
@@ -42,6 +45,7 @@ export function DriftScreen() {
 	useKey("k", () => step(-1));
 	useKey("c", () => go({ ...place, as: place.as === "changes" ? undefined : "changes" }));
 	useKey("a", () => go({ ...place, as: asks ? undefined : "ask" }));
+	useKey("f", () => go({ ...place, as: follows ? undefined : "flow" }));
 	useKey("w", () => go({ ...place, as: woven ? undefined : "weave" }));
 	if (!every) return <p className="p-8 text-soft">What runs is held against what was meant…</p>;
 	return (
@@ -92,6 +96,8 @@ export function DriftScreen() {
 					<Changes fabric={fabric} />
 				) : asks ? (
 					<Asking fabric={fabric} names={every.map((one) => one.switch)} chosen={chosen?.switch} may={may} />
+				) : follows ? (
+					<Following fabric={fabric} may={may} />
 				) : woven ? (
 					<Woven every={every} chosen={chosen} onChoose={(name) => go({ ...place, switch: name })} />
 				) : (
@@ -127,6 +133,7 @@ export function DriftScreen() {
 					["W", "the Weave, and back"],
 					["C", "what changed, and back"],
 					["A", "ask the switches, and back"],
+					["F", "follow a flow, and back"],
 				]}
 			/>
 		</>
