@@ -4,6 +4,8 @@
 set -eu
 cd "$(dirname "$0")/.."
 what=${1:-most}
+# Every worker, and every process that a test starts, would translate all of the sources anew.
+unset PYTHONDONTWRITEBYTECODE
 [ $# = 0 ] || shift
 
 { npm --prefix web run --silent check && npm --prefix web run --silent test; } > .barrio/web-tests.log 2>&1 &

@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator
 import psycopg
 import pytest
 from psycopg.conninfo import make_conninfo
-from psycopg.sql import SQL, Identifier
+from psycopg.sql import SQL, Identifier, Literal
 
 from barrio.app import drafts
 from barrio.app.desk import Desk
@@ -30,6 +30,7 @@ class Databases:
     def __init__(self, cluster: Cluster) -> None:
         self.cluster = cluster
         self._made: dict[tuple[str, ...], str] = {}
+        self._kept: dict[str, str] = {}
         self._numbers = itertools.count(1)
 
     def of(self, name: str) -> str:
@@ -61,6 +62,18 @@ class Databases:
         with psycopg.connect(self.of(name), autocommit=True) as connection:
             connection.execute(dump.encode())
         return connect(self.of(name))
+
+    def keep(self, kind: str, pool: Connections) -> None:
+        """Have a database as one that others are copies of."""
+        name = str(psycopg.conninfo.conninfo_to_dict(pool.conninfo)["dbname"])
+        pool.close()
+        self._do(SQL("alter database {} with allow_connections false").format(Identifier(name)))
+        self._do(SQL("select pg_terminate_backend(pid) from pg_stat_activity where datname = {}").format(Literal(name)))
+        self._kept[kind] = name
+
+    def kept(self, kind: str) -> Connections:
+        """Connections to a copy of a database that was kept."""
+        return connect(self.of(self._create(self._kept[kind])))
 
     def drop(self, pool: Connections) -> None:
         name = psycopg.conninfo.conninfo_to_dict(pool.conninfo)["dbname"]

@@ -56,11 +56,16 @@ class Serving:
         found: House = self.app.state.house
         return found
 
+    def release(self) -> Connections:
+        """Have nothing to do any more with the database, which stays."""
+        assert self._pool is not None
+        pool, self._pool = self._pool, None
+        self.house.ear.close()
+        return pool
+
     def forget(self) -> None:
         if self._pool is not None:
-            self.house.ear.close()
-            self._databases.drop(self._pool)
-            self._pool = None
+            self._databases.drop(self.release())
 
     def end(self) -> None:
         """Answer nobody any more."""

@@ -10,7 +10,10 @@ from fastapi.testclient import TestClient
 from barrio.app.house import House
 from barrio.store.database import Connections
 from tests.application import client_of
-from tests.conftest import EXAMPLES
+from tests.conftest import EVERYTHING, EXAMPLES
+
+collect_ignore = [] if EVERYTHING else ["test_fuzz.py"]
+"""What is long in any case, and takes some seconds only to be read."""
 
 MARLIN, PELICAN, TERN = (path.read_text() for path in EXAMPLES)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 import threading
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -12,6 +13,7 @@ from barrio.app import drafts, editions, reviews, rollcall, stagings
 from barrio.app.desk import Desk
 from barrio.core.exchange.sheet import read_sheet
 from barrio.staging.simulate import Light
+from tests.database import Databases
 from tests.processes import until
 from tests.serving import Serving
 
@@ -51,6 +53,7 @@ class Hall:
         away: float = 0,
         hears: tuple[str, str] = ("", ""),
         folder: str = "",
+        answers: dict[str, str] | None = None,
         **about: str,
     ) -> Light:
         """Switch a light one on, in the place of a switch, with the serial that this is bound to."""
@@ -63,11 +66,19 @@ class Hall:
             list(moments),
             away=away,
             hears=hears,
+            answers={} if answers is None else answers,
         )
         self.lights[name] = one
         self.threads.append(threading.Thread(target=one.run, args=(self.stop, 0.02), daemon=True))
         self.threads[-1].start()
         return one
+
+    def leave(self) -> None:
+        """Switch all of them off."""
+        self.stop.set()
+        for thread in self.threads:
+            thread.join(20)
+        self.stop, self.threads = threading.Event(), []
 
     def bind(self) -> None:
         rows = "".join(f"{number(name)},{name}\n" for name in NAMES)
@@ -114,15 +125,31 @@ class Hall:
 
 
 @pytest.fixture
-def staged(hall: Hall, monkeypatch: pytest.MonkeyPatch) -> Hall:
-    """All of Tern, handed over, its switches still there, looked at all the time."""
+def staged(
+    hall: Hall,
+    serving: Serving,
+    databases: Databases,
+    tmp_path_factory: pytest.TempPathFactory,
+    monkeypatch: pytest.MonkeyPatch,
+) -> Hall:
+    """All of Tern, handed over, its switches still there, looked at all the time. It is staged once; every other claim begins with a copy of what came of it."""
     monkeypatch.setattr("barrio.app.watching.EVERY", 0.2)
-    hall.bind()
+    place = tmp_path_factory.getbasetemp() / "staged"
+    if not place.exists():
+        hall.bind()
+        for name in NAMES:
+            hall.light(name)
+        hall.admit(*NAMES)
+        stagings.begin(hall.desk, "tern", stagings.Wanted())
+        hall.done()
+        hall.leave()
+        shutil.copytree(hall.folder, place)
+        databases.keep("staged", serving.release())
+    serving.use(databases.kept("staged"))
+    hall.desk = Desk(serving.house)
+    shutil.copytree(place, hall.folder, dirs_exist_ok=True)
     for name in NAMES:
         hall.light(name)
-    hall.admit(*NAMES)
-    stagings.begin(hall.desk, "tern", stagings.Wanted())
-    hall.done()
     return hall
 
 
@@ -137,6 +164,4 @@ def hall(serving: Serving, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> I
     one = Hall(serving, tmp_path)
     one.seal()
     yield one
-    one.stop.set()
-    for thread in one.threads:
-        thread.join(20)
+    one.leave()
