@@ -94,7 +94,7 @@ QUICK = (Role.READER, Role.KEEPER)
 def test_every_route_gives_what_the_table_gives_and_nothing_else(
     marlin: TestClient, marlin_house: House, role: Role
 ) -> None:
-    """Held for all fabrics, for this one, and for another; by the quick run for one of the two that are given the same."""
+    """Held for all fabrics, for this one, and for another. The quick run asks each route of one of them, in turn."""
     marlin.post("/api/v1/fabrics", json={"text": TERN})
     holders = {}
     if EVERYTHING or role is Role.KEEPER:
@@ -102,10 +102,11 @@ def test_every_route_gives_what_the_table_gives_and_nothing_else(
     if role is not Role.KEEPER:
         holders["marlin"] = signed_in(marlin_house, f"here-{role}", [(role, "marlin")])
         holders["tern"] = signed_in(marlin_house, f"there-{role}", [(role, "tern")])
-    for name, method, path, right in operations(marlin):
+    for place, (name, method, path, right) in enumerate(operations(marlin)):
         if name in OPEN | BY_THEMSELVES | {"listen", "signOut", "endOtherSessions", "undo", "redo"}:
             continue
-        for fabric, client in holders.items():
+        asked = list(holders.items())
+        for fabric, client in asked if EVERYTHING else [asked[place % len(asked)]]:
             may = right == "sign-in" or (
                 right in MAY[role].split()
                 and (right == "look" or fabric is None or (right in OF_A_FABRIC and fabric == "marlin"))

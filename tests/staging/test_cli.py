@@ -51,6 +51,7 @@ def test_a_fabric_of_light_switches_is_staged_by_words_alone(at: str, tmp_path: 
     assert "is not in this staging" in barrio("stage", "log", "tern", 1, "leaf-t99", "--at", at, code=2)
 
 
+@pytest.mark.long
 def test_a_fault_that_was_ordered_stops_it_and_is_named(at: str) -> None:
     said = barrio("simulate", "tern", "--stage", "--fault", "leaf-t02:parser", "--at", at, code=1)
     assert "leaf-t02: vtysh does not take etc/frr/frr.conf" in said and "paused" in said
@@ -79,6 +80,7 @@ def test_boxes_are_bound_listed_and_replaced(at: str, tmp_path: Path) -> None:
     assert "Nothing is bound to leaf-t02" in barrio("stage", "loosen", "tern", "leaf-t02", "--at", at)
 
 
+@pytest.mark.long
 def test_who_knocks_is_let_in_or_refused_by_serial(at: str) -> None:
     barrio("simulate", "tern", "--no-admit", "--seconds", 1, "--at", at)
     until(lambda: "SIM-SPINE-1" in barrio("stage", "knocks", "tern", "--at", at))

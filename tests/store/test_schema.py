@@ -69,6 +69,7 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
             "021_adoptions",
             "022_asked",
             "023_drift_rules",
+            "024_flows",
         ]
         and bring_up_to_date(pool) == []
     )

@@ -61,6 +61,7 @@ def test_what_is_ticked_at_the_rack_without_a_network_is_seen_at_the_desk_once_i
     expect(page.get_by_label("Because")).to_contain_text(re.compile("laid by Luz"))
 
 
+@pytest.mark.long
 def test_a_crossed_pair_is_found_and_the_moves_are_told(page: Page, server: Serving) -> None:
     make_marlin(server)
     with server.client() as client:
@@ -79,6 +80,7 @@ def test_a_crossed_pair_is_found_and_the_moves_are_told(page: Page, server: Serv
     claim_accessible(page)
 
 
+@pytest.mark.long
 def test_two_leaves_in_each_others_place_are_taken_into_the_plan_and_undo_takes_that_back(
     page: Page, server: Serving
 ) -> None:
@@ -100,6 +102,7 @@ def test_two_leaves_in_each_others_place_are_taken_into_the_plan_and_undo_takes_
     expect(page.get_by_text("Put right by moving 16 plugs")).to_be_visible()
 
 
+@pytest.mark.long
 def test_a_label_that_is_older_than_the_plan_leads_to_words_and_back(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/cabling?cable=M-9999")

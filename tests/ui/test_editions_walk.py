@@ -24,6 +24,7 @@ def teo(browser: Browser, server: Serving) -> Page:
     return context.new_page()
 
 
+@pytest.mark.long
 def test_a_draft_is_offered_commented_agreed_to_sealed_and_brought_back(
     page: Page, browser: Browser, server: Serving
 ) -> None:

@@ -37,6 +37,7 @@ def claim_says(page: Page, host: str, segment: str, wanted: str) -> None:
     expect(row.get_by_role("gridcell", name=f"{segment}: {wanted}")).to_be_visible()
 
 
+@pytest.mark.long
 def test_a_range_is_marked_by_a_key_and_taken_back_by_one_undo(grid: Page) -> None:
     assert cell(grid, "gauge-1", "grid") == "not here" and cell(grid, "gauge-1", "telemetry") == "untagged"
     first = grid.get_by_role("row").filter(has_text="gauge-1").first
@@ -78,6 +79,7 @@ def test_a_host_is_named_at_a_free_port_and_gets_a_plug(grid: Page) -> None:
     expect(grid.get_by_role("row").filter(has_text="sink")).to_have_count(0)
 
 
+@pytest.mark.long
 def test_what_cannot_be_is_said_beside_the_grid_and_nothing_is_taken(grid: Page) -> None:
     row = grid.get_by_role("row").filter(has_text="gauge-1").first
     row.get_by_role("gridcell", name=re.compile("^sync:")).click()

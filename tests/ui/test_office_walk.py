@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import httpx2
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.contained.test_apart import ROOT
@@ -26,6 +27,7 @@ port p2
 """
 
 
+@pytest.mark.long
 def test_from_a_known_good_text_to_the_files_of_a_fabric(page: Page, server: Serving) -> None:
     server.load(HERON.replace("target: {value: cantera", "services.software: {value: cantera"))
     page.goto("/office")

@@ -30,6 +30,7 @@ def stranger(browser: Browser, server: Serving) -> Iterator[Page]:
     context.close()
 
 
+@pytest.mark.long
 def test_from_the_first_start_to_a_reader_who_is_let_in_and_out_again(
     stranger: Page, browser: Browser, server: Serving, databases: Databases
 ) -> None:

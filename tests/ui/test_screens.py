@@ -17,6 +17,7 @@ def fabric(server: Serving, name: str = "marlin") -> dict:
     return httpx2.get(f"{server.address}/api/v1/fabrics/{name}", headers=BEARER).json()
 
 
+@pytest.mark.long
 def test_a_segment_is_added_changed_and_taken_out_without_a_trace(page: Page, server: Serving) -> None:
     make_marlin(server)
     body = {"version": 1, "edits": [["hosts", None], ["plugs", None]], "note": "no host is named"}
@@ -142,6 +143,7 @@ def test_resting_numbers_say_whose_they_were_and_can_be_freed(page: Page, server
     expect(page.get_by_label("Notices")).to_contain_text("1 number of office-private may be taken again")
 
 
+@pytest.mark.long
 def test_the_face_of_a_switch_leads_from_hole_to_hole(page: Page, server: Serving) -> None:
     make_marlin(server)
     page.goto("/f/marlin/cabling?cable=M-0001&view=ends")

@@ -17,6 +17,7 @@ from tests.staging.conftest import NAMES, TERN
 from tests.ui.conftest import claim_accessible
 
 
+@pytest.mark.long
 def test_from_scanned_boxes_to_switches_that_are_handed_over(
     page: Page, server: Serving, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -26,6 +26,7 @@ def hers(browser: Browser, server: Serving) -> Iterator[Page]:
     context.close()
 
 
+@pytest.mark.long
 def test_two_architects_work_in_one_fabric_at_once(hers: Page, page: Page) -> None:
     hers.goto("/f/marlin/brief")
     page.goto("/f/marlin/brief")
