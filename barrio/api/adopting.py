@@ -76,9 +76,11 @@ class AdoptionSwitch(BaseModel):
 
 
 class AdoptionView(BaseModel):
-    """What was found of a network that runs: the switches from the top, `numbers` that are pinned to their owners, and whether the fabric `exists` yet."""
+    """What was found of a network that runs, or of a drawing (`kind` is `runs` or `drawn`): the switches from the top, `numbers` that are pinned to their owners,
+    and whether the fabric `exists` yet."""
 
     fabric: str
+    kind: str
     source: str
     author: str
     at: datetime
@@ -132,7 +134,7 @@ def _view(found: Discovery) -> AdoptionView:
         return {"said": one.said if one else "", "why": one.why if one else "", "by": one.author if one else ""}
 
     return AdoptionView.model_validate({
-        "fabric": found.fabric, "source": found.source, "author": found.author, "at": found.at, "exists": found.exists,
+        "fabric": found.fabric, "kind": stored.get("kind", "runs"), "source": found.source, "author": found.author, "at": found.at, "exists": found.exists,
         "switches": stored["switches"], "numbers": len(stored["numbers"]),
         "proposals": [
             one | {"edits": [{"path": path, "value": value} for path, value in one["edits"]]} | word(one["key"])
@@ -156,12 +158,20 @@ def list_adoptions(at: Looking) -> list[AdoptionRow]:
     "/fabrics/{name}/adoption",
     operation_id="beginAdoption",
     status_code=201,
-    openapi_extra=upload("application/zip", "application/gzip"),
+    openapi_extra=upload(
+        "application/zip",
+        "application/gzip",
+        "application/graphml+xml",
+        "text/vnd.graphviz",
+        "text/csv",
+        "application/yang-data+json",
+    ),
 )
 async def begin_adoption(
     request: Request, name: str, at: Editing, source: Annotated[str, Field(max_length=120)] = "saved outputs"
 ) -> AdoptionView:
-    """Look at saved outputs, a ZIP or tar.gz of them in the body as it is, and keep what they seem to be; nothing enters a draft."""
+    """Look at saved outputs, a ZIP or tar.gz of them in the body as it is, or at a drawing (GraphML, DOT, links as CSV or RFC 8345), and keep what they seem
+    to be; nothing enters a draft."""
     content = await request.body()
     return _view(await run_in_threadpool(adopting.discover, at, name, content, source))
 

@@ -15,7 +15,7 @@ from barrio.core.catalogue.model import Catalogue
 from barrio.core.edits.linetext import text_of_line
 from barrio.core.edits.quickline import complete
 from barrio.core.errors import Refused
-from barrio.core.exchange.links import read_links
+from barrio.core.exchange.drawing import read_drawing
 from barrio.core.exchange.understand import understand
 from barrio.core.proposals import Failure, Need, Proposal, fat_tree, propose
 from barrio.core.structure.expand import expand
@@ -105,17 +105,23 @@ def start_fat_tree(asked: FatTree, at: Looking) -> Started:
     return _started(fat_tree(asked.k, asked.model, catalogue, asked.name), catalogue)
 
 
-@router.post("/imports", operation_id="startFromImport", openapi_extra=upload("text/csv", "application/yang-data+json"))
+@router.post(
+    "/imports",
+    operation_id="startFromImport",
+    openapi_extra=upload("text/csv", "application/yang-data+json", "application/graphml+xml", "text/vnd.graphviz"),
+)
 async def start_from_import(request: Request, at: Looking, name: str = "imported") -> Started:
-    """What was understood of a sheet of links (CSV) or an RFC 8345 document, in the body as it is."""
+    """What was understood of a sheet of links (CSV), an RFC 8345 document or a drawing (GraphML, DOT), in the body as it is."""
     content = await request.body()
     return await run_in_threadpool(_imported, content, name, at)
 
 
 def _imported(content: bytes, name: str, at: Desk) -> Started:
     catalogue = shelf(at).catalogue
-    found = understand(read_links(content), name, catalogue)
+    drawing = read_drawing(content)
+    models = {node.name: node.model for node in drawing.nodes.values() if node.model}
+    found = understand(list(drawing.links), name, catalogue, models)
     counts = f"{found.links} links between {found.leaves} leaves and {found.spines} spines"
     if found.tiers == 3:
         counts += f" in {found.pods} pods, under {found.super_spines} super-spines"
-    return _started(found.text, catalogue, (f"{counts}.", *found.notes))
+    return _started(found.text, catalogue, (f"{counts}.", *drawing.notes, *found.notes))

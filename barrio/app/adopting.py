@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Collection, Iterable
+from collections.abc import Callable, Collection, Iterable, Mapping
 from dataclasses import asdict, dataclass
 from typing import Any, Literal
 
@@ -15,17 +15,21 @@ from barrio.app.drawing import Change
 from barrio.app.rights import Right
 from barrio.app.transaction import Transaction
 from barrio.core.adopt.adopting import Adoption, adopt
+from barrio.core.adopt.drawn import adopt_drawing
 from barrio.core.adopt.found import PARTS
 from barrio.core.adopt.left import folded
 from barrio.core.adopt.running import Running
 from barrio.core.adopt.saved import read_saved
 from barrio.core.archives import unpacked
 from barrio.core.brief.document import Document, apply, read
-from barrio.core.catalogue.model import SwitchType
+from barrio.core.catalogue.model import Catalogue, SwitchType
 from barrio.core.compile import Compiled, ask
 from barrio.core.errors import refuse
+from barrio.core.exchange.drawing import is_drawing, read_drawing
 from barrio.core.ledger.demand import pool_name
+from barrio.core.ledger.pool import Pool
 from barrio.core.ledger.wanted import Taken
+from barrio.core.office import Office
 from barrio.store import adoptions, drafts, entries, pins
 from barrio.store.adoptions import Said
 from barrio.store.entries import Act
@@ -33,6 +37,8 @@ from barrio.store.errors import Missing
 from barrio.store.pins import Numbering, Pin
 
 FOUND_RUNNING = "found running"
+NUMBERS = "numbers"
+"""The proposal of a drawing's numbers, which says no word of the brief."""
 OddWord = Literal["kept", "mended", "left out"]
 MOST_DIFFERENCES = 2_000
 
@@ -51,26 +57,36 @@ class Discovery:
 
 
 def discover(desk: Desk, name: str, archive: bytes, source: str) -> Discovery:
-    """Look at saved outputs (a ZIP or tar.gz), and keep what they seem to be. Nothing enters a draft.
+    """Look at saved outputs (a ZIP or tar.gz) or at a drawing, and keep what they seem to be. Nothing enters a draft.
 
-    Raises `Refused`: `archive.*`, `adopt.*`, `import.shape`, `fabric.name`.
+    Raises `Refused`: `archive.*`, `adopt.*`, `drawing.*`, `import.*`, `fabric.name`.
     """
+    if is_drawing(archive):
+        drawn = read_drawing(archive)
+        return _look(desk, name, len(drawn.nodes), source, lambda *about: adopt_drawing(drawn, name, *about), "drawn")
     return begin(desk, name, read_saved(unpacked(archive)), source)
 
 
 def begin(desk: Desk, name: str, every: Iterable[Running], source: str) -> Discovery:
     """Look at switches that run, as they were read. Raises as `discover`."""
+    switches = list(every)
+    return _look(desk, name, len(switches), source, lambda *about: adopt(switches, name, *about))
+
+
+def _look(
+    desk: Desk, name: str, size: int, source: str, look: Callable[[Catalogue, Mapping[str, Pool], Office], Adoption], kind: str = "runs"
+) -> Discovery:  # fmt: skip
     if not re.fullmatch(r"[a-z][a-z0-9-]{0,30}", name):
         raise refuse(
             "fabric.name", "A fabric's name has lower-case letters, digits and hyphens, a letter first.", "name"
         )
-    switches = list(every)
     with desk.reading() as tx:
         known, catalogue, office = entries.load_pools(tx.connection), tx.catalogue().catalogue, tx.office()
-    with desk.house.gate.room_for(len(switches)):
-        found = adopt(switches, name, catalogue, known, office)
+    with desk.house.gate.room_for(size):
+        found = look(catalogue, known, office)
     names = {key: one for one, key in found.keys.items()}
     stored: dict[str, Any] = {
+        "kind": kind,
         "switches": _switches(found),
         "proposals": [asdict(one) for one in found.proposals],
         "oddities": [asdict(one) for one in found.oddities],
@@ -116,7 +132,28 @@ def show(desk: Desk, name: str) -> Discovery:
             raise Missing(f"Nothing that runs was looked at for {name}.")
         said = adoptions.said(tx.connection, name)
         exists = name in {one.name for one in tx.drafts()}
+    now = _contents(found.found)
+    for key, one in list(said.items()):
+        if key in now and _is_other(key, one.content, now[key]):
+            # It says something else than what was spoken of, and is asked again.
+            del said[key]
+            proposal = next(each for each in found.found["proposals"] if each["key"] == key)
+            proposal["evidence"] = [*proposal["evidence"], f"{one.author} said “{one.said}” when it was otherwise"]
+            proposal["before"] = one.content if one.said == "taken" else None
     return Discovery(name, found.source, found.author, found.at.isoformat(), exists, found.found, said)
+
+
+def _is_other(key: str, before: Any, now: Any) -> bool:
+    """Whether a proposal says something else than when it was spoken of. A pool that is there by now and holds all is the same."""
+    if before is None or before == now:
+        return False
+    return not key.startswith("pool/") or any(path.startswith("pools.") for path, _ in now)
+
+
+def _contents(stored: Mapping[str, Any]) -> dict[str, Any]:
+    """What each proposal says, by its key; the one for numbers says them."""
+    said = {one["key"]: [list(edit) for edit in one["edits"]] for one in stored["proposals"]}
+    return said | ({NUMBERS: stored["numbers"]} if NUMBERS in said else {})
 
 
 def take(desk: Desk, name: str, keys: Collection[str]) -> int:
@@ -142,9 +179,11 @@ def take(desk: Desk, name: str, keys: Collection[str]) -> int:
             drafting.forget_ended(tx, name)
             drafts.add(tx.connection, name)
             head, text, compiled = None, f"fabric: {name}\n", None
-        edits = [(path, value) for one in chosen for path, value in one["edits"]]
+        edits = [(path, None) for one in chosen for path in _gone(one)]
+        edits += [(path, value) for one in chosen for path, value in one["edits"]]
         document = read(apply(text, edits))
-        wished, moves = _wished(tx, document, found, compiled)
+        anew = any(one["key"] == NUMBERS for one in chosen)
+        wished, moves = _wished(tx, document, found, compiled, anew)
         earlier = pins.of(tx.connection, name, wished)
         held = compiled.allocation.numbers if compiled else {}
         now = {
@@ -152,10 +191,19 @@ def take(desk: Desk, name: str, keys: Collection[str]) -> int:
         }
         note = f"adopted: {', '.join(one['title'] for one in chosen[:3])}{f' and {len(chosen) - 3} more' if len(chosen) > 3 else ''}"
         drawing.store(tx, document, Change(head, note, Numbering(moves, wished, now, earlier)), compiled)
-        adoptions.say(tx.connection, name, [one["key"] for one in chosen], "taken", "", tx.author.name)
+        adoptions.say(
+            tx.connection, name, [one["key"] for one in chosen], "taken", "", tx.author.name, _contents(found.found)
+        )
         return tx.draft(name).version
 
     return desk.writing(work)
+
+
+def _gone(proposal: Mapping[str, Any]) -> list[str]:
+    """Words that a proposal said when it was taken before, and does not say any more."""
+    before = proposal.get("before") or []
+    now = {path for path, _ in proposal["edits"]}
+    return [edit[0] for edit in before if isinstance(edit[0], str) and len(edit) == 2 and edit[0] not in now]
 
 
 def _chosen(found: Discovery, keys: Collection[str]) -> list[dict[str, Any]]:
@@ -171,7 +219,8 @@ def _chosen(found: Discovery, keys: Collection[str]) -> list[dict[str, Any]]:
     along = [
         key
         for key in known
-        if key not in taken and (key.startswith("pool/") or (key.startswith("model/") and "shape" in fresh))
+        if key not in taken
+        and (key.startswith("pool/") or ((key.startswith("model/") or key == NUMBERS) and "shape" in fresh))
     ]
     if not found.exists and "shape" not in fresh:
         raise refuse("adopt.shape", "Take the shape first: all else stands on its switches.", "keys")
@@ -179,14 +228,18 @@ def _chosen(found: Discovery, keys: Collection[str]) -> list[dict[str, Any]]:
 
 
 def _wished(
-    tx: Transaction, document: Document, found: Discovery, before: Compiled | None
+    tx: Transaction, document: Document, found: Discovery, before: Compiled | None, anew: bool
 ) -> tuple[dict[str, dict[str, Pin | None]], dict[str, dict[str, Taken]]]:
     """A pin for each number that was found and that the draft wants now, but for those that are pinned already; places of cables and their numbers, which are
-    the fabric's own, are taken as they are."""
+    the fabric's own, are taken as they are. `anew` says that numbers found before are pinned to what was found now."""
     asked = ask(document.brief, entries.load_pools(tx.connection), tx.catalogue().catalogue, None, tx.office())
     wanted = {demand.use: set(demand.keys) - set(demand.pins) for demand in asked.demands}
     pinned = pins.all_of(tx.connection, found.fabric)
     held = before.allocation.numbers if before else {}
+    ours = {
+        use: {key for key, pin in of_use.items() if pin is not None and pin.note == FOUND_RUNNING}
+        for use, of_use in (pins.of(tx.connection, found.fabric, pinned) if anew else {}).items()
+    }
     wished: dict[str, dict[str, Pin | None]] = {}
     moves: dict[str, dict[str, Taken]] = {}
     for use, key, low, size in found.found["numbers"]:
@@ -196,8 +249,14 @@ def _wished(
         if pool_name(document.brief, use) is None:
             if key not in held.get(use, {}):
                 moves.setdefault(use, {})[key] = number
-        elif key not in pinned.get(use, {}):
+        elif key not in pinned.get(use, {}) or (anew and pinned[use][key] != number and key in ours.get(use, {})):
             wished.setdefault(use, {})[key] = Pin(*number, FOUND_RUNNING)
+    told = {(use, key) for use, key, _, _ in found.found["numbers"]}
+    for use, keys in ours.items():
+        for key in keys:
+            # What is drawn at nobody any more is let go.
+            if (use, key) not in told:
+                wished.setdefault(use, {})[key] = None
     return wished, moves
 
 
@@ -233,7 +292,7 @@ def _say(desk: Desk, found: Discovery, keys: Collection[str], known: Collection[
                 topic="draft",
             )
         )
-        adoptions.say(tx.connection, found.fabric, keys, word, why.strip(), tx.author.name)
+        adoptions.say(tx.connection, found.fabric, keys, word, why.strip(), tx.author.name, _contents(found.found))
 
     desk.writing(work)
 

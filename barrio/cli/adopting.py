@@ -10,11 +10,13 @@ import typer
 
 from barrio.cli.asking import HERE, At, ask, fail
 from barrio.cli.faults import told
-from barrio.cli.saved import Saved, archive
+from barrio.cli.saved import Seen, archive
 from barrio.core.adopt.adopting import adopt
+from barrio.core.adopt.drawn import adopt_drawing
 from barrio.core.adopt.left import folded
 from barrio.core.adopt.saved import read_saved
 from barrio.core.archives import unpacked
+from barrio.core.exchange.drawing import is_drawing, read_drawing
 from barrio.sending import reach
 
 app = typer.Typer(help="Adopt a network that runs.", no_args_is_help=True)
@@ -23,13 +25,15 @@ Keys = Annotated[list[str], typer.Argument(help="What to say it of, by key.")]
 
 
 @app.command("brief")
-def brief(fabric: Fabric, saved: Saved) -> None:
-    """Print the brief that saved outputs seem to be made by, without a server; on standard error what does not fit."""
+def brief(fabric: Fabric, saved: Seen) -> None:
+    """Print the brief that saved outputs or a drawing seem to be made by, without a server; on standard error what does not fit."""
+    content = archive(saved)
     with told(saved):
-        found = adopt(read_saved(unpacked(archive(saved))), fabric)
+        drawn = is_drawing(content)
+        found = adopt_drawing(read_drawing(content), fabric) if drawn else adopt(read_saved(unpacked(content)), fabric)
     typer.echo(found.text, nl=False)
     for one in found.oddities:
-        typer.echo(f"{one.switch}: {one.words}", err=True)
+        typer.echo(f"{one.switch}: {one.words}" if one.switch else one.words, err=True)
     names = {key: name for name, key in found.keys.items()}
     for line in folded(found.left, names):
         typer.echo(f"{_differs(line.path, line.within, line.before, line.after)} ({_on(line.switches)})", err=True)
@@ -76,8 +80,8 @@ def _keep(folder: Path, one: reach.Told) -> None:
 
 
 @app.command("look")
-def look(fabric: Fabric, saved: Saved, at: At = HERE) -> None:
-    """Look at saved outputs and keep what they seem to be; nothing enters a draft."""
+def look(fabric: Fabric, saved: Seen, at: At = HERE) -> None:
+    """Look at saved outputs, or at a drawing (GraphML, DOT, links as CSV or RFC 8345), and keep what they seem to be; nothing enters a draft."""
     content = archive(saved)
     ask("POST", at, f"/fabrics/{fabric}/adoption", content=content, params={"source": saved.name})
     show(fabric, at=at)
@@ -92,9 +96,8 @@ def show(
     """What was found, part by part, and what does not fit."""
     found = ask("GET", at, f"/fabrics/{fabric}/adoption").json()
     alike = sum(one["alike"] for one in found["switches"])
-    typer.echo(
-        f"{fabric}: {len(found['switches'])} switches of {found['source']}, {found['numbers']} numbers; {alike} would be written as they run"
-    )
+    runs = f"; {alike} would be written as they run" if found["kind"] == "runs" else ", as they are drawn"
+    typer.echo(f"{fabric}: {len(found['switches'])} switches of {found['source']}, {found['numbers']} numbers{runs}")
     for one in found["proposals"]:
         if not part or one["part"] == part:
             mark = one["said"] or one["sure"]

@@ -12,10 +12,13 @@ import typer
 from barrio.cli.asking import fail
 
 Saved = Annotated[Path, typer.Argument(help="A folder of saved outputs, or a ZIP or tar.gz of one.")]
+Seen = Annotated[
+    Path, typer.Argument(help="A folder of saved outputs, a ZIP or tar.gz of one, or a drawing (GraphML, DOT, links).")
+]
 
 
 def archive(saved: Path) -> bytes:
-    """A folder as a ZIP, or the archive as it is."""
+    """A folder as a ZIP, or the archive or the drawing as it is."""
     if saved.is_file():
         return saved.read_bytes()
     if not saved.is_dir():

@@ -14,7 +14,7 @@ from barrio.core import Compiled, Refused, compile
 from barrio.core.brief.document import locate, read
 from barrio.core.catalogue.made import MADE
 from barrio.core.edits.linetext import text_of_line, write_line
-from barrio.core.exchange.links import read_links
+from barrio.core.exchange.drawing import read_drawing
 from barrio.core.exchange.understand import understand
 from barrio.core.exchange.write import FORMATS
 from barrio.core.office import BARE, Office
@@ -119,14 +119,18 @@ def make_fat_tree(
 
 @app.command("import-links")
 def import_links(
-    sheet: Annotated[Path, typer.Argument(metavar="LINKS", help="CSV (switch, port, switch, port) or RFC 8345 JSON.")],
+    sheet: Annotated[
+        Path, typer.Argument(metavar="LINKS", help="CSV (switch, port, switch, port), RFC 8345 JSON, GraphML or DOT.")
+    ],
     name: Name = "imported",
 ) -> None:
-    """Print the brief that a list of links makes; what was guessed is said on standard error."""
+    """Print the brief that a list of links or a drawing makes; what was guessed or not understood is said on standard error."""
     with told(sheet):
-        found = understand(read_links(sheet.read_bytes()), name, MADE)
+        drawing = read_drawing(sheet.read_bytes())
+        models = {node.name: node.model for node in drawing.nodes.values() if node.model}
+        found = understand(list(drawing.links), name, MADE, models)
     typer.echo(found.text, nl=False)
-    for note in found.notes:
+    for note in (*drawing.notes, *found.notes):
         typer.echo(note, err=True)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -25,12 +25,14 @@ class Found:
 
 @dataclass(frozen=True, slots=True)
 class Said:
-    """What somebody said of a proposal or an oddity: taken, refused, kept as an exception, mended, or left out."""
+    """What somebody said of a proposal or an oddity: taken, refused, kept as an exception, mended, or left out; `content` is what
+    it said then, nothing where that was not kept."""
 
     said: str
     why: str
     author: str
     at: datetime
+    content: Any = None
 
 
 def every(connection: Connection) -> list[tuple[str, str, str, datetime]]:
@@ -57,16 +59,27 @@ def keep(connection: Connection, fabric: str, source: str, author: str, found: d
 
 def said(connection: Connection, fabric: str) -> dict[str, Said]:
     """What was said, by the key of the proposal or oddity."""
-    rows = connection.execute("select key, said, why, author, at from adoption_said where fabric = %s", [fabric])
+    rows = connection.execute(
+        "select key, said, why, author, at, content from adoption_said where fabric = %s", [fabric]
+    )
     return {row[0]: Said(*row[1:]) for row in rows}
 
 
-def say(connection: Connection, fabric: str, keys: Collection[str], what: str, why: str, author: str) -> None:
+def say(
+    connection: Connection,
+    fabric: str,
+    keys: Collection[str],
+    what: str,
+    why: str,
+    author: str,
+    content: Mapping[str, Any],
+) -> None:
+    """Keep what was said of proposals or oddities; `content` is what each says, by its key."""
     with connection.cursor() as cursor:
         cursor.executemany(
-            "insert into adoption_said (fabric, key, said, why, author) values (%s, %s, %s, %s, %s) on conflict (fabric, key) do update "
-            "set said = excluded.said, why = excluded.why, author = excluded.author, at = now()",
-            [(fabric, key, what, why, author) for key in keys],
+            "insert into adoption_said (fabric, key, said, why, author, content) values (%s, %s, %s, %s, %s, %s) on conflict (fabric, key) do update "
+            "set said = excluded.said, why = excluded.why, author = excluded.author, content = excluded.content, at = now()",
+            [(fabric, key, what, why, author, Json(content[key]) if key in content else None) for key in keys],
         )
 
 

@@ -130,3 +130,53 @@ def test_on_the_command_line(serving: Serving, tmp_path: Path) -> None:
     barrio("adopt", "take", "tern", "--all", *at)
     assert "Say which" in barrio("adopt", "take", "tern", *at, code=2)
     assert drafts.load(Desk(serving.house), "tern").compiled.files("leaf/t01/a") == meant.files("leaf/t01/a")
+
+
+def drawn(more: str = "", asn: int = 65003) -> bytes:
+    """A drawing of three leaves, and what is drawn beside them."""
+    links = "".join(f'"leaf-r0{leaf}" -- "spine-{spine}";' for leaf in (1, 2, 3) for spine in (1, 2))
+    return f'graph {{ {links} "leaf-r03" [asn={asn}, loopback="10.8.0.3"]; {more} }}'.encode()
+
+
+def test_a_drawing_is_a_start_and_one_that_was_changed_changes_just_that(desk: Desk) -> None:
+    found = adopting.discover(desk, "sketch", drawn(), "the wall")
+    assert found.found["kind"] == "drawn" and all_keys(found) == ["shape", "pool/loopback", "pool/asn", "numbers"]
+    adopting.take(desk, "sketch", ["shape"])
+    first = drafts.load(desk, "sketch").compiled
+    leaf = first.models["leaf/r03/a"]
+    assert (leaf.asn, leaf.router_id, len(first.structure.leaves)) == (65003, "10.8.0.3", 3)
+    again = adopting.discover(desk, "sketch", drawn(), "the wall, again")
+    assert {one.said for one in again.said.values()} == {"taken"} and set(all_keys(again)) == set(again.said)
+    wider = drawn('"leaf-r00" -- {"spine-1"; "spine-2"};', asn=65004)
+    changed = adopting.discover(desk, "sketch", wider, "the wall, a week later")
+    assert set(all_keys(changed)) - set(changed.said) == {"shape", "numbers"}
+    shape = next(one for one in changed.found["proposals"] if one["key"] == "shape")
+    assert "said “taken” when it was otherwise" in shape["evidence"][-1]
+    adopting.take(desk, "sketch", ["shape", "numbers"])
+    second = drafts.load(desk, "sketch").compiled
+    assert second.models["leaf/r03/a"].asn == 65004 and "leaf/r00/a" in second.models
+    for key in ("leaf/r01/a", "leaf/r02/a"):
+        assert second.models[key].asn == first.models[key].asn, "nobody else's number moves"
+        assert second.models[key].loopback_v4 == first.models[key].loopback_v4
+
+
+def test_words_that_a_changed_drawing_does_not_say_any_more_leave_the_draft(desk: Desk) -> None:
+    plain = drawn().replace(b'[asn=65003, loopback="10.8.0.3"]', b"")
+    named = plain.replace(b"leaf-r03", b"Corner")
+    adopting.take(desk, "sketch", all_keys(adopting.discover(desk, "sketch", named, "the wall")))
+    assert "names" in drafts.load(desk, "sketch").draft.text
+    found = adopting.discover(desk, "sketch", plain, "renamed")
+    assert "names" not in {path for one in found.found["proposals"] for path, _ in one["edits"]}
+    adopting.take(desk, "sketch", ["shape"])
+    after = drafts.load(desk, "sketch")
+    assert "names" not in after.draft.text and len(after.compiled.structure.leaves) == 3
+
+
+def test_a_drawing_on_the_command_line(tmp_path: Path) -> None:
+    place = tmp_path / "hall.dot"
+    place.write_bytes(drawn('"leaf-r01" [mood=fair];'))
+    said = barrio("adopt", "brief", "sketch", place)
+    assert "racks: r01..r03" in said and "Not understood: what a node says of “mood”." in said
+    assert "racks: r01..r03" in barrio("import-links", place)
+    place.write_text("graph { a -- ")
+    assert "not DOT" in barrio("import-links", place, code=2)

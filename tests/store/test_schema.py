@@ -70,6 +70,7 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
             "022_asked",
             "023_drift_rules",
             "024_flows",
+            "025_adoption_words",
         ]
         and bring_up_to_date(pool) == []
     )

@@ -53,6 +53,11 @@ class Adoption:
     left: Mapping[str, Left] = field(default_factory=dict)
 
 
+def in_order(proposals: Iterable[Proposal]) -> tuple[Proposal, ...]:
+    """Proposals in the order in which their parts stand on each other."""
+    return tuple(sorted(proposals, key=lambda one: PARTS.index(one.part)))
+
+
 def adopt(
     every: Iterable[Running],
     fabric: str,
@@ -142,11 +147,9 @@ class _Adopting:
         if self._additions(asked, left, read_ones):
             compiled = self._completed(self._asked(), pins)
             left = left_of(compiled, read_ones)
-        order = {part: place for place, part in enumerate(PARTS)}
-        proposals = tuple(sorted(self.found.proposals, key=lambda one: order[one.part]))
         return Adoption(
             self._text(),
-            proposals,
+            in_order(self.found.proposals),
             tuple(self.found.oddities),
             tuple(pins),
             shaped.new_models,

@@ -26,9 +26,13 @@ def pooled(
     there: list[Known], carries: Carried, links: Wired, fabric: str, known: Mapping[str, Pool], found: Findings
 ) -> dict[str, Any]:
     """The edits that name a pool for each kind of number."""
+    return pools_for(_raw(there, carries, links), fabric, known, found)
+
+
+def pools_for(raw: Mapping[str, Numbers], fabric: str, known: Mapping[str, Pool], found: Findings) -> dict[str, Any]:
+    """The edits that name a pool for each kind of number that was found, by its use."""
     edits: dict[str, Any] = {}
     taken = [part.text for pool in known.values() for part in pool.ranges if "/" in part.text]
-    raw = _raw(there, carries, links)
     for use, numbers in raw.items():
         if not numbers.found:
             continue
@@ -50,7 +54,7 @@ def pooled(
 
 
 @dataclass
-class _Numbers:
+class Numbers:
     """What was found of one kind, as texts: prefixes, or numbers. `told` are ranges that a filter names, `least` how many there are to be; `ranges` those
     that the pool is given."""
 
@@ -63,7 +67,7 @@ class _Numbers:
 _MOST = {"vlan": (100, 4094), "vni": (1000, 16777215), "asn": (1000, 4294967294)}
 
 
-def _ranges(use: str, left: list[str], numbers: _Numbers, apart: list[str]) -> list[str]:
+def _ranges(use: str, left: list[str], numbers: Numbers, apart: list[str]) -> list[str]:
     """The ranges that a pool is given for numbers that no other holds."""
     if use == "management":
         return left
@@ -74,7 +78,7 @@ def _ranges(use: str, left: list[str], numbers: _Numbers, apart: list[str]) -> l
     return covering(map(ip_network, left), numbers.told, apart, numbers.least)
 
 
-def _raw(there: list[Known], carries: Carried, links: Wired) -> dict[str, _Numbers]:
+def _raw(there: list[Known], carries: Carried, links: Wired) -> dict[str, Numbers]:
     """Every number of each kind; loopbacks and tunnel ends with the ranges that filters name."""
     told = list(dict.fromkeys(_filtered(there)))
     far = links.far()
@@ -90,24 +94,24 @@ def _raw(there: list[Known], carries: Carried, links: Wired) -> dict[str, _Numbe
         if said.get(family)
     ]
     return {
-        "management": _Numbers(list(dict.fromkeys(str(one.management.addresses[0].network) for one in there if one.management))),
-        "loopback": _Numbers(
+        "management": Numbers(list(dict.fromkeys(str(one.management.addresses[0].network) for one in there if one.management))),
+        "loopback": Numbers(
             [str(ip_network(address.ip)) for one in there for address in one.loopbacks if str(address.ip) != one.vtep], told, every
         ),
-        "vtep": _Numbers([str(ip_network(one.vtep)) for one in there if one.vtep], told, every),
-        "links": _Numbers(
+        "vtep": Numbers([str(ip_network(one.vtep)) for one in there if one.vtep], told, every),
+        "links": Numbers(
             [str(address.network) for port in ports for address in port.addresses if 1 < address.network.num_addresses <= 4], [], 2 * len(links.links)
         ),
-        "relays": _Numbers(
+        "relays": Numbers(
             [
                 str(address.network) for one in there for device in one.devices.values()
                 if device.kind == "VLAN" and device.one("vlan-id") in one.text.l3_vlans for address in device.addresses
             ], [], leaves * len(carries.vrfs),
         ),
-        "segments": _Numbers(segments),
-        "asn": _Numbers([str(asn) for asn in sorted(set(_asns(there)))]),
-        "vlan": _Numbers([str(vlan) for vlan in sorted(vlans)]),
-        "vni": _Numbers([str(vni) for vni in sorted({*carries.segments.values(), *carries.vrfs.values()})]),
+        "segments": Numbers(segments),
+        "asn": Numbers([str(asn) for asn in sorted(set(_asns(there)))]),
+        "vlan": Numbers([str(vlan) for vlan in sorted(vlans)]),
+        "vni": Numbers([str(vni) for vni in sorted({*carries.segments.values(), *carries.vrfs.values()})]),
     }  # fmt: skip
 
 

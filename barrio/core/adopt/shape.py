@@ -42,11 +42,11 @@ def shape(known: Mapping[str, Known], links: Wired, catalogue: Catalogue, found:
         near[link.a].add(link.b)
         near[link.b].add(link.a)
     left = {name: "it has no link to another switch" for name in known if name not in near}
-    tiers = _clos(near, left)
+    tiers = clos(near, left)
     return _Shaping(known, links, catalogue, found, tiers, left).shaped()
 
 
-def _clos(near: dict[str, set[str]], left: dict[str, str]) -> Tiers:
+def clos(near: dict[str, set[str]], left: dict[str, str]) -> Tiers:
     """The tiers of the part that is a folded Clos; who does not fit is moved to `left` one after the other, a fifth of all at most."""
     refused: Refused | None = None
     most, there = len(near) // 5, set(near)

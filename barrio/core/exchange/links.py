@@ -41,7 +41,7 @@ def read_links(content: bytes) -> list[PlainLink]:
     links = _from_json(text) if text.lstrip()[:1] == "{" else _from_csv(text)
     if not links:
         raise refuse("import.empty", "There is no link in this. A row is: switch, port, switch, port.")
-    _checked(links)
+    check_links(links)
     return links
 
 
@@ -113,7 +113,8 @@ def _topology_links(data: object) -> Iterator[dict[str, Any]]:
         yield from (link for link in links if isinstance(link, dict)) if isinstance(links, list) else ()
 
 
-def _checked(links: Iterable[PlainLink]) -> None:
+def check_links(links: Iterable[PlainLink]) -> None:
+    """Raises `Refused` (`import.loop`, `import.port-twice`) with the row of each fault, ten at most."""
     taken: dict[tuple[str, str], int] = {}
     faults = []
     for link in links:

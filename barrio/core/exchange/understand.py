@@ -30,8 +30,10 @@ class Understood:
     notes: tuple[str, ...]
 
 
-def understand(links: list[PlainLink], name: str, catalogue: Catalogue) -> Understood:
-    """A brief for these links.
+def understand(
+    links: list[PlainLink], name: str, catalogue: Catalogue, models: Mapping[str, str] | None = None
+) -> Understood:
+    """A brief for these links; `models` are what switches say that they are, by name.
 
     Raises `Refused` (`import.shape`) naming the switch that does not fit a folded Clos, and how.
     """
@@ -40,15 +42,15 @@ def understand(links: list[PlainLink], name: str, catalogue: Catalogue) -> Under
     for link in links:
         near[link.a].add(link.b)
         near[link.b].add(link.a)
-    return _Writer(tiers_of(near), near, lanes, links, name, catalogue).understood()
+    return _Writer(tiers_of(near), near, lanes, links, name, catalogue, models or {}).understood()
 
 
 class _Writer:
     def __init__(
         self, tiers: Tiers, near: Mapping[str, set[str]], lanes: Counter[frozenset[str]], links: list[PlainLink],
-        name: str, catalogue: Catalogue,
+        name: str, catalogue: Catalogue, models: Mapping[str, str],
     ) -> None:  # fmt: skip
-        self.tiers, self.near, self.lanes, self.links = tiers, near, lanes, links
+        self.tiers, self.near, self.lanes, self.links, self.models = tiers, near, lanes, links, models
         self.name, self.catalogue = name, catalogue
         self.notes: list[str] = []
         self.names: dict[str, str] = {}
@@ -94,7 +96,7 @@ class _Writer:
             (spine, top) for pod in tiers.pods for spine, plane in zip(pod, tiers.planes, strict=True) for top in plane
         )
         count, usual = next(iter(per_plane)), self._usual_lanes()
-        top = self._model("super-spine", pods * up, 0)
+        top = self._model("super-spine", pods * up, 0, [name for plane in tiers.planes for name in plane])
         lines = [
             f"pods: {contract_names(tuple(pod_names))}", "super_spines:", f"  per_plane: {count}", f"  model: {top.id}",
             f"  links: {up}", *self._spines(count * up), "racks:",
@@ -113,7 +115,7 @@ class _Writer:
             sum(self._lanes_of(leaf, spines) for leaf in leaves)
             for leaves, spines in zip(self.tiers.leaves, self.tiers.pods, strict=True)
         )
-        model = self._model("spine", needed, up)
+        model = self._model("spine", needed, up, [name for pod in self.tiers.pods for name in pod])
         return ["spines:", f"  count: {len(self.tiers.pods[0])}", f"  model: {model.id}"]
 
     def _usual_lanes(self) -> int:
@@ -153,38 +155,43 @@ class _Writer:
         for leaf in leaves:
             pair = re.fullmatch(r"(.*\d)[-_]?([ab])", leaf)
             stems[pair[1] if pair else leaf].append(leaf)
-        groups: dict[tuple[int, int], list[list[str]]] = defaultdict(list)
-        for members in stems.values():
+        racks = _rack_names(stems, racks_there)
+        groups: dict[tuple[int, int, str], list[tuple[str, list[str]]]] = defaultdict(list)
+        for stem, members in stems.items():
+            role = "border" if "border" in stem.lower() else "leaf"
             if len(members) == 2:
-                groups[2, self._lanes_of(members[0], spines)].append(members)
+                groups[2, self._lanes_of(members[0], spines), role].append((racks[stem], members))
             else:
-                for leaf in members:
-                    groups[1, self._lanes_of(leaf, spines)].append([leaf])
+                # Two of one stem share a rack only as a pair.
+                for at, leaf in enumerate(members):
+                    rack = racks[stem] if at == 0 else f"{racks[stem]}-{at + 1}"
+                    groups[1, self._lanes_of(leaf, spines), role].append((rack, [leaf]))
         lines: list[str] = []
-        number, width = 0, max(2, len(str(racks_there)))
-        for (count, lanes), found in sorted(groups.items(), key=lambda group: -group[0][0]):
-            racks = []
-            for members in found:
-                number += 1
-                rack = f"r{number:0{width}d}"
-                racks.append(rack)
+        for (count, lanes, role), found in sorted(
+            groups.items(), key=lambda group: (-group[0][0], group[0][2] != "leaf")
+        ):
+            for rack, members in found:
                 for side, leaf in zip("ab", members, strict=False):
-                    self._name_leaf(pods, rack, side if count > 1 else "", leaves.index(leaf), place)
-            model = self._model("leaf", len(spines) * lanes, 0)
-            lines += [f"  - racks: {contract_names(tuple(racks))}", f"    leaves: {count}", f"    model: {model.id}"]
+                    self._name_leaf(role, pods, rack, side if count > 1 else "", leaves.index(leaf), place)
+            names = contract_names(tuple(rack for rack, _ in found))
+            model = self._model("leaf", len(spines) * lanes, 0, [leaf for _, members in found for leaf in members])
+            lines += [f"  - racks: {names}", f"    leaves: {count}", f"    model: {model.id}"]
+            if role == "border":
+                lines.append("    role: border")
             if lanes != usual:
                 lines += [f"    kind: x{lanes}", f"    uplinks_per_spine: {lanes}"]
             if len(pods) == 1 and pods[0]:
                 lines.append(f"    pods: {pods[0]}")
         return lines
 
-    def _name_leaf(self, pods: list[str], rack: str, side: str, at: int, place: int) -> None:
+    def _name_leaf(self, role: str, pods: list[str], rack: str, side: str, at: int, place: int) -> None:
         for further, pod in enumerate(pods):
             full = f"{pod}-{rack}" if pod else rack
-            self._name(f"leaf/{full}/{side or 'a'}", f"leaf-{full}{side}", self.tiers.leaves[place + further][at])
+            self._name(f"leaf/{full}/{side or 'a'}", f"{role}-{full}{side}", self.tiers.leaves[place + further][at])
 
-    def _model(self, tier: str, down: int, up: int) -> SwitchType:
-        """The smallest model of the catalogue with the ports that the links need."""
+    def _model(self, tier: str, down: int, up: int, members: list[str]) -> SwitchType:
+        """The model that its switches say, or the smallest of the catalogue with the ports that the links need."""
+        said = {self.models[name].lower() for name in members if name in self.models}
         fits = []
         for kind in self.catalogue.models:
             if tier not in kind.tiers:
@@ -198,6 +205,11 @@ class _Writer:
                 "import.model",
                 f"No {tier} of the catalogue has {down + up} ports for these links. Add the real model first.",
             )
+        named = [kind for *_, kind in fits if {kind.title.lower(), kind.id} & said]
+        if named and len(said) == 1:
+            return named[0]
+        for one in sorted(said):
+            self._note(f"No one {tier} model with these ports is called “{one[:40]}” in the catalogue.")
         kind = min(fits, key=lambda fit: (*fit[:3], fit[3].id))[3]
         self._note(f"The {tier} model is a guess: {kind.title} is the smallest that fits.")
         return kind
@@ -218,3 +230,20 @@ class _Writer:
                 "import.names", f"Two switches would be called {twice[0]} once written in lower case. Rename one."
             )
         return ["names:"] + [f"  {key}: {name}" for key, name in self.names.items()] if self.names else []
+
+
+def _rack_names(stems: Iterable[str], racks_there: int) -> dict[str, str]:
+    """The rack of each leaf or pair, by what its name begins with: what the name says last, or its number, where that tells all of them apart, so that one
+    more moves no other; else they are numbered in order.
+
+    >>> _rack_names(["leaf-r07", "border-b01"], 2), _rack_names(["tor3", "tor12"], 2), _rack_names(["east", "west"], 2)
+    ({'leaf-r07': 'r07', 'border-b01': 'b01'}, {'tor3': 'r03', 'tor12': 'r12'}, {'east': 'r01', 'west': 'r02'})
+    """
+    every = list(stems)
+    last = [re.fullmatch(r".*[-_.]([a-z]{1,8}\d{1,6})", stem.lower()) for stem in every]
+    number = [re.search(r"(\d{1,6})$", stem) for stem in every]
+    width = max(2, len(str(racks_there)))
+    for found in ([one[1] for one in last if one], [f"r{int(one[1]):0{width}d}" for one in number if one]):
+        if len(set(found)) == len(every):
+            return dict(zip(every, found, strict=True))
+    return {stem: f"r{place:0{width}d}" for place, stem in enumerate(every, 1)}

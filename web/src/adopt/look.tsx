@@ -35,7 +35,8 @@ export function LookForm({ name: known, onDone }: Props) {
 			<p className="max-w-[70ch] text-soft">
 				A ZIP or tar.gz of what was saved of a network that runs: a folder for each switch with its
 				etc/frr/frr.conf and etc/network/interfaces, or a file of each session, with what lldpcli and ip -j
-				link said. Barrio says what it seems to be; nothing enters a draft before you take it.
+				link said. Or a drawing: GraphML, DOT, or links as CSV or RFC 8345. Barrio says what it seems to be;
+				nothing enters a draft before you take it.
 			</p>
 			{known === undefined && (
 				<label className="flex flex-col gap-1">
@@ -51,8 +52,8 @@ export function LookForm({ name: known, onDone }: Props) {
 			)}
 			<input
 				type="file"
-				accept=".zip,.tgz,.gz,application/zip,application/gzip"
-				aria-label="Saved outputs"
+				accept=".zip,.tgz,.gz,.graphml,.xml,.dot,.gv,.csv,.json,application/zip,application/gzip"
+				aria-label="Saved outputs, or a drawing"
 				onChange={(event) => setFile(event.target.files?.[0])}
 			/>
 			{look.error && <Refusal failure={look.error} />}

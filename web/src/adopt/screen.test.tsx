@@ -41,6 +41,7 @@ const found = (name: string, tier: Found["tier"], more: Partial<Found> = {}): Fo
 });
 const SARDINE: Adoption = {
 	fabric: "sardine",
+	kind: "runs",
 	source: "a stick",
 	author: "Ines",
 	at: "2026-11-27T09:00:00Z",
@@ -160,14 +161,14 @@ test("who may only read takes nothing; where nothing was looked at there is a wa
 
 test("where nothing was looked at there is a way to", async () => {
 	adopting(new Refusal(404, "Nothing that runs was looked at for sardine."));
-	expect(await screen.findByLabelText("Saved outputs")).toBeTruthy();
+	expect(await screen.findByLabelText("Saved outputs, or a drawing")).toBeTruthy();
 	expect(screen.getByRole<HTMLButtonElement>("button", { name: "Look at it" }).disabled).toBe(true);
 });
 
 test("what cannot be shown for another reason is told as it is, and nothing is asked to be brought", async () => {
 	adopting(new Refusal(503, "The database is not there. It is tried again."));
 	expect(await screen.findByText(/The database is not there/)).toBeTruthy();
-	expect(screen.queryByLabelText("Saved outputs")).toBeNull();
+	expect(screen.queryByLabelText("Saved outputs, or a drawing")).toBeNull();
 });
 
 test("where all would be written as it runs it says so, and the way to the draft is there once it exists", async () => {
@@ -225,7 +226,7 @@ test("it is looked at again with another archive, whose refusal stands by the fi
 	const refused = new Refusal(422, "Nothing of a switch was found. Give a folder for each.");
 	const asked = adopting(SARDINE, "/adopt/sardine", OLMO, { [`POST ${A}`]: refused });
 	await userEvent.click(await screen.findByRole("button", { name: "Look again" }));
-	await userEvent.upload(screen.getByLabelText("Saved outputs"), new File(["x"], "holiday.zip"));
+	await userEvent.upload(screen.getByLabelText("Saved outputs, or a drawing"), new File(["x"], "holiday.zip"));
 	await userEvent.click(screen.getByRole("button", { name: "Look at it" }));
 	await waitFor(() => expect(posted(asked).length).toBe(1));
 	expect(await screen.findByText(/Nothing of a switch was found/)).toBeTruthy();

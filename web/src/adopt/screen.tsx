@@ -63,7 +63,9 @@ function Adopted({ found }: { found: Adoption }) {
 			<main className="flex min-h-0 min-w-0 flex-1 flex-col overflow-y-auto px-6 pt-5 pb-6">
 				<header className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
 					<h1 className="text-[19px] font-bold tracking-tight">
-						{alike === found.switches.length
+						{found.kind === "drawn"
+							? `${counted(found.switches.length, "switch", "switches")} of ${found.fabric}, as drawn`
+							: alike === found.switches.length
 							? `All ${counted(alike, "switch", "switches")} of ${found.fabric} would be written as they run`
 							: `${number(alike)} of ${counted(found.switches.length, "switch", "switches")} of ${found.fabric} would be written as they run`}
 					</h1>

@@ -122,7 +122,7 @@ export function Imported({ make, busy }: StartProps) {
 			</p>
 			<input
 				type="file"
-				accept=".csv,.json,text/csv,application/json"
+				accept=".csv,.json,.graphml,.xml,.dot,.gv,text/csv,application/json"
 				aria-label="Sheet of links"
 				onChange={(event) => {
 					const file = event.target.files?.[0];
