@@ -43,8 +43,11 @@ def apart() -> Iterator[Apart]:
 
 
 @pytest.fixture(scope="module")
-def office(apart: Apart) -> Office:
-    return read_office(CANTERA, apart)
+def office() -> Iterator[Office]:
+    """An office whose templates are good, and have the time that a machine with much to do takes for them."""
+    made = Apart(seconds=30.0)
+    yield read_office(CANTERA, made)
+    made.close()
 
 
 def own(template: str, apart: Apart, **more: str) -> Target:

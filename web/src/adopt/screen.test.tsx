@@ -226,7 +226,10 @@ test("it is looked at again with another archive, whose refusal stands by the fi
 	const refused = new Refusal(422, "Nothing of a switch was found. Give a folder for each.");
 	const asked = adopting(SARDINE, "/adopt/sardine", OLMO, { [`POST ${A}`]: refused });
 	await userEvent.click(await screen.findByRole("button", { name: "Look again" }));
-	await userEvent.upload(screen.getByLabelText("Saved outputs, or a drawing"), new File(["x"], "holiday.zip"));
+	await userEvent.upload(
+		screen.getByLabelText("Saved outputs, or a drawing"),
+		new File(["x"], "holiday.zip"),
+	);
 	await userEvent.click(screen.getByRole("button", { name: "Look at it" }));
 	await waitFor(() => expect(posted(asked).length).toBe(1));
 	expect(await screen.findByText(/Nothing of a switch was found/)).toBeTruthy();

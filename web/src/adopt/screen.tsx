@@ -66,8 +66,8 @@ function Adopted({ found }: { found: Adoption }) {
 						{found.kind === "drawn"
 							? `${counted(found.switches.length, "switch", "switches")} of ${found.fabric}, as drawn`
 							: alike === found.switches.length
-							? `All ${counted(alike, "switch", "switches")} of ${found.fabric} would be written as they run`
-							: `${number(alike)} of ${counted(found.switches.length, "switch", "switches")} of ${found.fabric} would be written as they run`}
+								? `All ${counted(alike, "switch", "switches")} of ${found.fabric} would be written as they run`
+								: `${number(alike)} of ${counted(found.switches.length, "switch", "switches")} of ${found.fabric} would be written as they run`}
 					</h1>
 					<span className="ml-auto flex gap-4">
 						{may && (
