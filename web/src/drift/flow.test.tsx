@@ -3,7 +3,8 @@ import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { expect, test } from "vitest";
 import { type Asked, OLMO, Refusal, serve, show, somebody } from "../testing";
-import { type Flow, type FlowStep, folded } from "./flow";
+import { folded } from "./flow";
+import type { Flow, FlowStep } from "./queries";
 import { DriftScreen } from "./screen";
 
 const AT = "/fabrics/marlin/flows";

@@ -2,14 +2,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, type Fabric, type Failure, got } from "../api/client";
-import type { components } from "../api/schema";
 import { Refusal } from "../app/refusal";
 import { clock, counted } from "../ui/words";
+import type { Flow, FlowStep } from "./queries";
 import { FlowThreads } from "./threads";
-
-type Schemas = components["schemas"];
-export type Flow = Schemas["FlowView"];
-export type FlowStep = Schemas["FlowStep"];
 
 interface Props {
 	fabric: Fabric;
@@ -22,7 +18,7 @@ export function Following({ fabric, may }: Props) {
 	const queries = useQueryClient();
 	const [ends, setEnds] = useState({ source: "", target: "" });
 	const [number, setNumber] = useState<number>();
-	const [switch_, setSwitch] = useState<string>();
+	const [chosen, setChosen] = useState<string>();
 	const { data: before } = useQuery({
 		queryKey: ["fabric", fabric.name, "flows"],
 		queryFn: () => got(client.GET("/api/v1/fabrics/{name}/flows", of(fabric))),
@@ -107,10 +103,10 @@ export function Following({ fabric, may }: Props) {
 							</button>
 						)}
 					</p>
-					{flow.steps.length > 0 && <FlowThreads flow={flow} chosen={switch_} onChoose={setSwitch} />}
+					{flow.steps.length > 0 && <FlowThreads flow={flow} chosen={chosen} onChoose={setChosen} />}
 					<ol aria-label="Step by step" className="mt-2">
 						{folded(flow)
-							.filter((group) => !switch_ || group.some((one) => one.switch === switch_))
+							.filter((group) => !chosen || group.some((one) => one.switch === chosen))
 							.map((group) => (
 								<Stop key={`${group[0]?.depth} ${group[0]?.switch}`} group={group} flow={flow} />
 							))}

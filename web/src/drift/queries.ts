@@ -7,6 +7,8 @@ import { useNotices } from "../ui/notices";
 type Schemas = components["schemas"];
 export type Drift = Schemas["DriftView"];
 export type DriftLine = Schemas["DriftLine"];
+export type Flow = Schemas["FlowView"];
+export type FlowStep = Schemas["FlowStep"];
 export type Span = Schemas["SnapshotView"];
 
 const at = (fabric: Fabric) => ({ params: { path: { name: fabric.name } } });

@@ -1,5 +1,5 @@
 /** A flow drawn as threads from its host, by each switch, to where it ends: as wide as the share that goes there. */
-import type { Flow, FlowStep } from "./flow";
+import type { Flow, FlowStep } from "./queries";
 
 const WIDTH = 860;
 const NAME = 92;
