@@ -196,3 +196,13 @@ def test_a_host_that_is_heard_in_two_segments_is_asked_which(fabric: Fabric) -> 
 def test_the_gateway_itself_is_an_end(fabric: Fabric) -> None:
     found = followed(fabric, "robot-1", "10.72.10.1")
     assert found.arrives == 1 and ends(found) == ["leaf-t01: 10.72.10.1 is an address of its own"]
+
+
+def test_fifty_thousand_macs_behind_a_port_are_no_hindrance(fabric: Fabric) -> None:
+    leaf = fabric[1]["leaf-t01"]
+    many = [f"02:bb:{number >> 16:02x}:{number >> 8 & 255:02x}:{number & 255:02x}:01" for number in range(50_000)]
+    leaf.macs = [f"{mac} dev h1 vlan 100 master bridge " for mac in many] + leaf.macs
+    leaf.neighbours = [
+        {"dst": "10.72.10.200", "dev": "vlan100", "lladdr": "", "state": ["FAILED"]}
+    ] * 5_000 + leaf.neighbours
+    assert followed(fabric, "robot-1", "keeper").arrives == 1

@@ -29,13 +29,12 @@ class Proposal:
 
 @dataclass(frozen=True, slots=True)
 class Oddity:
-    """Something that runs and fits no pattern. `exception` are the edits that keep it as it is, nothing where no word of the brief says it: then it can be
-    mended on the switch or left out."""
+    """Something that runs and fits no pattern, and that no word of the brief says: it can be kept on record with a reason, mended on the switch, or left out.
+    What lines and settings can say as an exception is proposed as such."""
 
     key: str
     switch: str
     words: str
-    exception: Edits = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,5 +59,5 @@ class Findings:
         if edits or part == "models":
             self.proposals.append(Proposal(key, part, title, tuple(evidence), sure, tuple(edits.items())))
 
-    def odd(self, key: str, switch: str, words: str, exception: Mapping[str, Any] | None = None) -> None:
-        self.oddities.append(Oddity(key, switch, words, tuple((exception or {}).items())))
+    def odd(self, key: str, switch: str, words: str) -> None:
+        self.oddities.append(Oddity(key, switch, words))

@@ -157,9 +157,9 @@ def _known(
     """The first address that a leaf knows of somebody with one of some MACs in a segment, and the MAC; no address where a leaf knows none, since they
     speak to hosts of their own segment only."""
     for at in leaves:
-        svis = {str(one.svi) for one in models[at].segments if str(one.label) == label}
+        svis, heard = {str(one.svi) for one in models[at].segments if str(one.label) == label}, set(macs)
         for one in tables.neighbours(said.of(at, NEIGHBOURS)):
-            if one.mac in macs and one.device in svis and not one.address.is_link_local:
+            if one.mac in heard and one.device in svis and not one.address.is_link_local:
                 return one.address, one.mac
     return None, macs[0]
 
