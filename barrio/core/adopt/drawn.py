@@ -73,7 +73,7 @@ class _Drawn:
         for pin in pins:
             pinned.setdefault(pin.use, {})[pin.key] = pin.number
         for place, words in enumerate(self.drawing.notes):
-            self.found.odd(f"drawing/{place}", "", words)
+            self.found.odd(f"drawing/{place}", "", words.removesuffix("."))
         compiled = complete(asked, Holdings(pinned=pinned))
         return Adoption(
             self._text(), in_order(self.found.proposals), tuple(self.found.oddities), tuple(pins), (), keys, compiled

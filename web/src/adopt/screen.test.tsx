@@ -179,6 +179,15 @@ test("where all would be written as it runs it says so, and the way to the draft
 	expect(screen.getByText("leaf-r01b: would be written as it runs")).toBeTruthy();
 });
 
+test("a drawing is shown as drawn, and nothing of it is said to run", async () => {
+	const switches = SARDINE.switches.map((one) => ({ ...one, alike: true, unread: false, odd: false }));
+	adopting({ ...SARDINE, kind: "drawn", source: "hall.dot", switches, differences: [] });
+	await screen.findByRole("heading", { name: "3 switches of sardine, as drawn" });
+	const picture = screen.getByRole("region", { name: "As it is drawn" });
+	expect(within(picture).getByText("leaf-r01b: as it is drawn")).toBeTruthy();
+	expect(screen.queryByText(/as it runs/)).toBeNull();
+});
+
 test("the keys go from line to line, and take what is chosen, but nothing twice", async () => {
 	const taken = proposal("shape", "shape", { said: "taken", by: "Ines" });
 	const one = { ...SARDINE, proposals: [taken, proposal("planes", "shape"), proposal("racks", "shape")] };

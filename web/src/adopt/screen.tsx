@@ -125,19 +125,25 @@ function Adopted({ found }: { found: Adoption }) {
 							</div>
 						)}
 					</section>
-					<section aria-label="As it runs" className="max-lg:col-span-2 max-lg:mt-6">
+					<section
+						aria-label={found.kind === "drawn" ? "As it is drawn" : "As it runs"}
+						className="max-lg:col-span-2 max-lg:mt-6"
+					>
 						<AdoptedWeave
 							switches={found.switches}
+							drawn={found.kind === "drawn"}
 							chosen={found.oddities.find((one) => one.key === chosen)?.switch}
 							onChoose={(name) => {
 								const odd = found.oddities.find((one) => one.switch === name);
 								if (odd) go({ part: "odd", at: odd.key });
 							}}
 						/>
-						<p className="mt-2 text-[12px] text-soft">
-							A whole thread would be written as it runs; a broken one otherwise, madder where something of it
-							fits no pattern; a dotted one could not be read.
-						</p>
+						{found.kind !== "drawn" && (
+							<p className="mt-2 text-[12px] text-soft">
+								A whole thread would be written as it runs; a broken one otherwise, madder where something of
+								it fits no pattern; a dotted one could not be read.
+							</p>
+						)}
 					</section>
 				</div>
 			</main>

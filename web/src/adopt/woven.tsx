@@ -4,13 +4,15 @@ import type { Found } from "./queries";
 
 interface Props {
 	switches: readonly Found[];
+	/** Whether they are drawn, so that nothing of them runs. */
+	drawn: boolean;
 	chosen: string | undefined;
 	onChoose: (name: string) => void;
 }
 
 const WIDE = 400;
 
-export function AdoptedWeave({ switches, chosen, onChoose }: Props) {
+export function AdoptedWeave({ switches, drawn, chosen, onChoose }: Props) {
 	const { down, across } = useMemo(
 		() => ({
 			down: switches.filter((one) => one.tier !== "leaf"),
@@ -33,6 +35,7 @@ export function AdoptedWeave({ switches, chosen, onChoose }: Props) {
 				<Thread
 					key={one.name}
 					one={one}
+					drawn={drawn}
 					chosen={one.name === chosen}
 					x1={left + place * gap + gap / 2}
 					y1={18}
@@ -52,6 +55,7 @@ export function AdoptedWeave({ switches, chosen, onChoose }: Props) {
 						)}
 						<Thread
 							one={one}
+							drawn={drawn}
 							chosen={one.name === chosen}
 							x1={left}
 							y1={y}
@@ -68,6 +72,7 @@ export function AdoptedWeave({ switches, chosen, onChoose }: Props) {
 
 interface ThreadProps {
 	one: Found;
+	drawn: boolean;
 	chosen: boolean;
 	x1: number;
 	y1: number;
@@ -77,7 +82,7 @@ interface ThreadProps {
 }
 
 /** One switch: whole where its files would be as they run, broken where they differ, dotted where it could not be read. */
-function Thread({ one, chosen, onChoose, ...line }: ThreadProps) {
+function Thread({ one, drawn, chosen, onChoose, ...line }: ThreadProps) {
 	const dash = one.unread ? "1.5 5" : one.alike ? undefined : "9 4";
 	const tone = one.unread
 		? "stroke-soft"
@@ -89,18 +94,20 @@ function Thread({ one, chosen, onChoose, ...line }: ThreadProps) {
 	return (
 		// biome-ignore lint/a11y/noStaticElementInteractions: the rows of what does not fit say the same to the keyboard
 		<g onClick={() => onChoose(one.name)} className="cursor-pointer">
-			<title>{`${one.name}: ${stateOf(one)}`}</title>
+			<title>{`${one.name}: ${stateOf(one, drawn)}`}</title>
 			<line {...line} className="stroke-transparent" strokeWidth={9} />
 			<line {...line} className={tone} strokeWidth={chosen ? 3.4 : 1.7} strokeDasharray={dash} />
 		</g>
 	);
 }
 
-export const stateOf = (one: Found): string =>
+export const stateOf = (one: Found, drawn = false): string =>
 	one.unread
 		? "could not be read"
-		: one.odd
-			? "something of it fits no pattern"
-			: one.alike
-				? "would be written as it runs"
-				: "would be written otherwise";
+		: drawn
+			? "as it is drawn"
+			: one.odd
+				? "something of it fits no pattern"
+				: one.alike
+					? "would be written as it runs"
+					: "would be written otherwise";
