@@ -111,7 +111,7 @@ def test_over_tls_of_its_own_barrio_is_known_by_its_public_name_and_keeps_sessio
     assert server.end() == 0
 
 
-@pytest.mark.parametrize("named", [True, pytest.param(False, marks=pytest.mark.long)])
+@pytest.mark.parametrize("named", [pytest.param(one, marks=pytest.mark.long) for one in (True, False)])
 def test_what_a_proxy_says_of_where_a_request_came_from_is_heeded_when_it_is_named(
     server: Server, connections: Connections, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, named: bool
 ) -> None:

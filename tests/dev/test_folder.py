@@ -16,6 +16,7 @@ from barrio.store.database import Connections, Newer, bring_up_to_date
 from tests.processes import Server
 
 
+@pytest.mark.long
 def test_a_second_server_on_a_folder_is_refused_and_the_first_goes_on(server: Server) -> None:
     server.start()
     other = Server(server.folder)

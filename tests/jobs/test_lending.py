@@ -94,7 +94,7 @@ def switches(api: TestClient, job: int, word: str) -> int:
 @pytest.mark.parametrize(
     ("questions", "drills"),
     [
-        (["sessions", "bfd", "routes"], []),
+        pytest.param(["sessions", "bfd", "routes"], [], marks=pytest.mark.long),
         pytest.param(["cables", "sessions"], ["spine-1:p2"], marks=pytest.mark.long),
     ],
 )

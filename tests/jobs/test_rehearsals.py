@@ -129,6 +129,7 @@ time.sleep(600)
 """
 
 
+@pytest.mark.long
 def test_another_worker_goes_on_when_one_is_killed_and_of_the_first_nothing_is_left(
     api: TestClient, house: House
 ) -> None:

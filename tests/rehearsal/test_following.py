@@ -25,8 +25,11 @@ def followed(fabric: Fabric, source: str, target: str) -> Followed:
 @pytest.mark.parametrize(
     ("source", "target", "address"),
     [
-        ("bonded", "far", "10.72.1.21"), ("single", "twin", "10.72.1.14"), ("bonded", "buoy", "10.72.2.21"), ("dish", "buoy", "10.72.2.21"),
-        ("dish", "10.72.1.11", "10.72.1.11"), ("buoy", "10.99.1.1", ""),
+        ("bonded", "buoy", "10.72.2.21"), ("dish", "10.72.1.11", "10.72.1.11"),
+        *(
+            pytest.param(*one, marks=pytest.mark.long)
+            for one in (("bonded", "far", "10.72.1.21"), ("single", "twin", "10.72.1.14"), ("dish", "buoy", "10.72.2.21"), ("buoy", "10.99.1.1", ""))
+        ),
     ],
 )  # fmt: skip
 def test_it_arrives_where_packets_arrive_and_ends_where_they_end(

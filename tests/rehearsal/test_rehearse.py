@@ -65,6 +65,9 @@ def fabric() -> Compiled:
     return compile(read(BRIEF).brief, catalogue=MADE.with_models([SMALL_LEAF]))
 
 
+pytestmark = pytest.mark.long
+
+
 @pytest.fixture(scope="module")
 def asking() -> Iterator[Asking]:
     compiled = fabric()
@@ -157,9 +160,7 @@ MISTAKES: dict[str, tuple[Callable[[Asking], None], Callable[[Asking], None], st
 }  # fmt: skip
 
 
-@pytest.mark.parametrize(
-    "name", [one if at == 1 else pytest.param(one, marks=pytest.mark.long) for at, one in enumerate(MISTAKES)]
-)
+@pytest.mark.parametrize("name", MISTAKES)
 def test_a_mistake_is_found_and_named(asking: Asking, name: str) -> None:
     make, mend, question, words = MISTAKES[name]
     assert failed(ask(asking, question)) == {}
@@ -177,7 +178,6 @@ def test_a_mistake_is_found_and_named(asking: Asking, name: str) -> None:
     assert failed(ask(asking, question)) == {}
 
 
-@pytest.mark.long
 def test_a_wrong_as_is_found_at_both_ends_and_named(asking: Asking) -> None:
     planned = asking.lab.models["leaf/q2/a"].fabric_ports[0]
     bgp(asking, "leaf-q2", f"neighbor {planned.neighbor} remote-as 4200999999")
@@ -190,7 +190,6 @@ def test_a_wrong_as_is_found_at_both_ends_and_named(asking: Asking) -> None:
     assert failed(ask(asking, "sessions", "routes", "together")) == {}
 
 
-@pytest.mark.long
 @pytest.mark.parametrize("what", ["spine", "leaf", "link", "leaf-q2:bgpd", "leaf-q2:restart"])
 def test_what_is_taken_away_leaves_what_was_foretold_and_comes_back_whole(asking: Asking, what: str) -> None:
     """What is routed goes on when a spine goes: zebra takes back and tells anew in that order. And all paths are there again when it comes back."""

@@ -99,7 +99,7 @@ while True:
     ("kind", "rounds"),
     [
         ("here", 40),
-        ("apart", 8),
+        pytest.param("apart", 8, marks=pytest.mark.long),
         pytest.param("here", 100, marks=pytest.mark.long),
         pytest.param("apart", 25, marks=pytest.mark.long),
     ],

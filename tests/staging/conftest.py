@@ -133,7 +133,7 @@ def staged(
     monkeypatch: pytest.MonkeyPatch,
 ) -> Hall:
     """All of Tern, handed over, its switches still there, looked at all the time. It is staged once; every other claim begins with a copy of what came of it."""
-    monkeypatch.setattr("barrio.app.watching.EVERY", 0.2)
+    monkeypatch.setattr("barrio.app.watching.EVERY", 0.4)
     place = tmp_path_factory.getbasetemp() / "staged"
     if not place.exists():
         hall.bind()
@@ -157,7 +157,7 @@ def staged(
 def hall(serving: Serving, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Hall]:
     monkeypatch.setattr("barrio.app.turns.LATER", 0.1)
     monkeypatch.setattr("barrio.app.turns.SOON", 0.05)
-    monkeypatch.setattr("barrio.app.turns.SELDOM", 0.2)
+    monkeypatch.setattr("barrio.app.turns.SELDOM", 0.4)
     monkeypatch.setattr("barrio.app.turns.SETTLES", 0)
     serving.start()
     serving.load(TERN)
