@@ -19,7 +19,6 @@ from barrio.rehearsal.asking.claims import Answer, Asking, answer
 from barrio.rehearsal.asking.every import BY_ID, QUESTIONS
 from barrio.rehearsal.drilling import drill
 from barrio.rehearsal.run import AS_SERVES, Rehearsal, booted
-from tests.conftest import EVERYTHING
 from tests.rehearsal.whole import SMALL_LEAF
 
 BRIEF = """
@@ -88,12 +87,8 @@ def failed(answers: dict[str, Answer]) -> dict[str, list[str]]:
     }
 
 
-SLOW = frozenset() if EVERYTHING else frozenset({"services", "reload", "leases"})
-"""Questions that are asked in `make test-all` only, where they take their time on a kernel of its own."""
-
-
 def test_on_a_fabric_that_is_right_every_question_says_yes_with_evidence(asking: Asking) -> None:
-    answers = ask(asking, *(name for name in BY_ID if name not in SLOW))
+    answers = ask(asking, *BY_ID)
     assert failed(answers) == {}
     assert {name for name, one in answers.items() if one.state == "not asked"} == {"adjacencies", "shared"}
     count = {name: len(one.claims) for name, one in answers.items()}
