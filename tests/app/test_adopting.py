@@ -176,7 +176,7 @@ def test_a_drawing_on_the_command_line(tmp_path: Path) -> None:
     place = tmp_path / "hall.dot"
     place.write_bytes(drawn('"leaf-r01" [mood=fair];'))
     said = barrio("adopt", "brief", "sketch", place)
-    assert "racks: r01..r03" in said and "Not understood: what a node says of “mood”." in said
+    assert "racks: r01..r03" in said and "Not understood: what a node says of “mood”" in said
     assert "racks: r01..r03" in barrio("import-links", place)
     place.write_text("graph { a -- ")
     assert "not DOT" in barrio("import-links", place, code=2)

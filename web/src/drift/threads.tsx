@@ -61,7 +61,7 @@ export function FlowThreads({ flow, chosen, onChoose }: Props) {
 					to={
 						step.ends.every((one) => one.arrives)
 							? [WIDTH - NAME, height / 2]
-							: [across(step.depth) + 34, down(step) + 10]
+							: [across(step.depth) + half(step) + 44, down(step) + 14]
 					}
 					share={step.share}
 					lost={!step.ends.every((one) => one.arrives)}
@@ -89,9 +89,9 @@ export function FlowThreads({ flow, chosen, onChoose }: Props) {
 					}}
 				>
 					<rect
-						x={across(step.depth) - 42}
+						x={across(step.depth) - half(step)}
 						y={down(step) - 8}
-						width={84}
+						width={2 * half(step)}
 						height={16}
 						className={step.switch === chosen ? "fill-chosen" : "fill-paper"}
 					/>
@@ -108,6 +108,9 @@ export function FlowThreads({ flow, chosen, onChoose }: Props) {
 		</svg>
 	);
 }
+
+/** Half of the room that a name takes. */
+const half = (step: FlowStep) => step.switch.length * 3.4 + 5;
 
 interface ThreadProps {
 	from: [number, number];
