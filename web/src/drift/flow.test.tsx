@@ -169,3 +169,13 @@ test("who may not stage reads what others followed, earlier ones too", async () 
 	await userEvent.click(screen.getByRole("button", { name: "a → b" }));
 	expect(await screen.findByText("It goes around in a circle.")).toBeTruthy();
 });
+
+test("before anything was followed it says what that is, or who can", async () => {
+	following(FLOW, { [`GET ${AT}`]: [] });
+	expect(await screen.findByText(/followed through what each switch on its way says/)).toBeTruthy();
+});
+
+test("who may not ask is told who can", async () => {
+	following(FLOW, { [`GET ${AT}`]: [] }, somebody(["read", "look"]));
+	expect(await screen.findByText(/Whoever stages can have one followed/)).toBeTruthy();
+});

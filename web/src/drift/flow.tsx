@@ -78,6 +78,13 @@ export function Following({ fabric, may }: Props) {
 					</button>
 				</form>
 			)}
+			{before?.length === 0 && (
+				<p className="mt-3 max-w-[64ch] text-soft">
+					{may
+						? "A flow is followed through what each switch on its way says of its own tables: every next hop, its share, and where it ends."
+						: "No flow was followed yet. Whoever stages can have one followed."}
+				</p>
+			)}
 			{follow.error && (
 				<div className="mt-2">
 					<Refusal failure={follow.error} />
