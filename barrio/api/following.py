@@ -143,9 +143,9 @@ def _steps(found: Followed) -> list[FlowStep]:
             for way in step.ways
             if way.state in places
         ]
-        ends = [FlowEnd(words=words, arrives=there) for words, there in step.ends]
+        ends = [FlowEnd(words=end.words, arrives=end.arrives) for end in step.ends]
         return FlowStep(
-            switch=step.state.switch, depth=one.depth, share=float(one.share), words=step.words, ways=ways, ends=ends,
+            switch=step.state.switch, depth=step.depth, share=float(one.share), words=step.words, ways=ways, ends=ends,
             planned=one.planned, waits=step.waits,
         )  # fmt: skip
 

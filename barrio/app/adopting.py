@@ -139,7 +139,7 @@ def show(desk: Desk, name: str) -> Discovery:
             del said[key]
             proposal = next(each for each in found.found["proposals"] if each["key"] == key)
             proposal["evidence"] = [*proposal["evidence"], f"{one.author} said “{one.said}” when it was otherwise"]
-            proposal["before"] = one.content if one.said == "taken" else None
+            proposal["before"] = one.content if one.said == "taken" and key != NUMBERS else []
     return Discovery(name, found.source, found.author, found.at.isoformat(), exists, found.found, said)
 
 
@@ -201,9 +201,8 @@ def take(desk: Desk, name: str, keys: Collection[str]) -> int:
 
 def _gone(proposal: Mapping[str, Any]) -> list[str]:
     """Words that a proposal said when it was taken before, and does not say any more."""
-    before = proposal.get("before") or []
     now = {path for path, _ in proposal["edits"]}
-    return [edit[0] for edit in before if isinstance(edit[0], str) and len(edit) == 2 and edit[0] not in now]
+    return [path for path, _ in proposal.get("before", ()) if path not in now]
 
 
 def _chosen(found: Discovery, keys: Collection[str]) -> list[dict[str, Any]]:

@@ -24,7 +24,7 @@ SECONDS = 150
 """How long one waits for switches: idle ones ask once a minute whether there is anything for them, and then again at once."""
 MOST_ANSWER = 300_000
 """Characters of one answer: the devices of a large switch, and no more than a report can carry."""
-MOST_ROUNDS = 60
+MOST_AT_ONCE = 60
 """Commands that one switch is asked at a time."""
 MOST_ASKED = 20_000
 
@@ -52,10 +52,11 @@ def begin(desk: Desk, name: str, source: str, target: str) -> int:
         edition = editions.newest(tx.connection, name)
         if edition is None or not staged.handed_over(tx.connection, name):
             raise refuse("ask.nobody", "No switch was handed over yet, so nobody can be asked.", "source")
-        found = follow(_compiled(tx, name, edition.number), {}, source, target)
+        compiled = kept.compiled(tx, edition)
+        found = follow(compiled, {}, source, target)
         tx.act(Act("flow followed", name, note=f"{source} → {target}", topic="staging"))
         number = flows.begin(tx.connection, name, edition.number, source, target, tx.author.name, SECONDS)
-        _want(tx, name, number, _compiled(tx, name, edition.number), found)
+        _want(tx, name, number, compiled, found)
         return number
 
     return desk.writing(work)
@@ -73,7 +74,7 @@ def turn(tx: Transaction, knock: Knock, said: Mapping[str, Any]) -> dict[str, An
     if waits is None:
         return None
     number, commands = waits
-    asked = [one.split() for one in commands[:MOST_ROUNDS]]
+    asked = [one.split() for one in commands[:MOST_AT_ONCE]]
     return {"id": f"flow/{number}", "do": "look", "commands": asked, "files": [], "meant": {}, "most": MOST_ANSWER}
 
 
@@ -90,7 +91,7 @@ def _answered(tx: Transaction, name: str, number: int, switch: str, report: Mapp
     flows.answer(tx.connection, number, switch, texts)
     compiled = _compiled(tx, name, asked.edition)
     try:
-        _want(tx, name, number, compiled, _follow(tx, asked, compiled))
+        _want(tx, name, number, compiled, _follow(asked, compiled, flows.answers(tx.connection, number)))
     except Refused:
         return
 
@@ -104,8 +105,8 @@ def _want(tx: Transaction, name: str, number: int, compiled: Compiled, found: Fo
         flows.want(tx.connection, number, wanted)
 
 
-def _follow(tx: Transaction, asked: Asked, compiled: Compiled) -> Followed:
-    known = {key: text for key, text in flows.answers(tx.connection, asked.id).items() if text is not None}
+def _follow(asked: Asked, compiled: Compiled, told: Mapping[tuple[str, str], str | None]) -> Followed:
+    known = {key: text for key, text in told.items() if text is not None}
     return follow(compiled, known, asked.source, asked.target)
 
 
@@ -129,9 +130,10 @@ def found(desk: Desk, name: str, number: int) -> Path:
         compiled = _compiled(tx, name, asked.edition)
         there = staged.handed_over(tx.connection, name)
         keys = {str(one.name): one.key for one in compiled.models.values()}
-        pending = sorted({switch for (switch, _), text in flows.answers(tx.connection, number).items() if text is None})
+        told = flows.answers(tx.connection, number)
+        pending = sorted({switch for (switch, _), text in told.items() if text is None})
         try:
-            came = _follow(tx, asked, compiled)
+            came = _follow(asked, compiled, told)
         except Refused as error:
             return Path(asked, None, str(error), (), ())
         unasked = {switch for switch, _ in came.wants if keys[switch] not in there}

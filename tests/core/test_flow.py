@@ -20,6 +20,7 @@ VAULT = Host("vault-05", ("leaf-t02",), "bond-h5", "cold-store", "10.72.0.25")
 FEED = Host("feed-1", ("leaf-t01",), "h20", "dish-feeds", "10.72.1.31")
 
 Fabric = tuple[Compiled, dict[str, Tables]]
+Answers = dict[tuple[str, str], str]
 
 
 @pytest.fixture(scope="module")
@@ -32,16 +33,20 @@ def fabric(tern: Compiled) -> Fabric:
     return tern, tabled(tern, [ROBOT, KEEPER, VAULT, FEED])
 
 
-def followed(fabric: Fabric, source: str, target: str, without: frozenset[str] = frozenset()) -> Followed:
-    """Followed until nothing more is wanted that anybody answers."""
+def asked(fabric: Fabric, source: str, target: str, without: frozenset[str] = frozenset()) -> tuple[Followed, Answers]:
+    """Followed until nothing more is wanted that anybody answers, with all that was answered."""
     compiled, found = fabric
-    answers: dict[tuple[str, str], str] = {}
+    answers: Answers = {}
     while True:
         came = follow(compiled, answers, source, target)
         wanted = [one for one in came.wants if one not in answers and one[0] not in without]
         if not wanted:
-            return came
+            return came, answers
         answers |= {(name, command): found[name].answer(command) for name, command in wanted}
+
+
+def followed(fabric: Fabric, source: str, target: str, without: frozenset[str] = frozenset()) -> Followed:
+    return asked(fabric, source, target, without)[0]
 
 
 def vtep(fabric: Fabric, name: str) -> str:
@@ -49,7 +54,7 @@ def vtep(fabric: Fabric, name: str) -> str:
 
 
 def ends(found: Followed) -> list[str]:
-    return [f"{one.step.state.switch}: {words}" for one in found.passed for words, _ in one.step.ends]
+    return [f"{one.step.state.switch}: {end.words}" for one in found.passed for end in one.step.ends]
 
 
 @pytest.mark.parametrize(
@@ -66,7 +71,7 @@ def test_within_a_segment_and_between_segments_it_goes_by_every_spine_alike(
 ) -> None:
     found = followed(fabric, source, target)
     assert found.arrives == 1 and ends(found) == [end] and found.lost == []
-    middle = {one.step.state.switch: one.share for one in found.passed if one.depth == 1}
+    middle = {one.step.state.switch: one.share for one in found.passed if one.step.depth == 1}
     assert middle == {"spine-1": Fraction(1, 2), "spine-2": Fraction(1, 2)}
     assert found.narrowest == 9000 and not any(one.short for one in found.passed)
     assert found.passed[0].planned == 2
@@ -112,6 +117,24 @@ def test_unequal_weights_are_unequal_shares(fabric: Fabric) -> None:
     assert (shares["spine-1"], shares["spine-2"], shares["leaf-t03"]) == (Fraction(3, 4), Fraction(1, 4), Fraction(1))
 
 
+def test_parts_that_end_in_different_ways_at_one_switch_keep_their_shares(fabric: Fabric) -> None:
+    leaf = fabric[1]["leaf-t01"]
+    first, second = leaf.route(vtep(fabric, "leaf-t03"))["nexthops"]
+    first["weight"], second["dev"] = 3, "u9"
+    leaf.neighbours = [one for one in leaf.neighbours if one["dev"] != "u1"]
+    found = followed(fabric, "robot-1", "keeper")
+    assert found.arrives == 0
+    assert sorted(part for _, _, part in found.lost) == [Fraction(1, 4), Fraction(3, 4)]
+
+
+def test_nothing_but_a_mac_that_one_switch_says_is_asked_of_another(fabric: Fabric) -> None:
+    for one in fabric[1]["leaf-t03"].neighbours:
+        if one["dst"] == KEEPER.address:
+            one["lladdr"] = "02:00:00:00:00:01 dev eth0"
+    _, answers = asked(fabric, "robot-1", "10.72.10.5")
+    assert not any("eth0" in command for _, command in answers)
+
+
 def test_a_circle_is_a_circle(fabric: Fabric) -> None:
     models = {str(one.name): one for one in fabric[0].models.values()}
     back = next(str(one.label) for one in models["spine-1"].fabric_ports if one.peer == "leaf-t01")
@@ -138,25 +161,14 @@ def test_a_cable_that_is_not_where_the_plan_has_it_ends_it(fabric: Fabric) -> No
     ],
 )  # fmt: skip
 def test_what_is_wrong_at_the_far_leaf_is_said_there(fabric: Fabric, spoil: object, says: str) -> None:
-    answers_before = followed(fabric, "robot-1", "10.72.10.5")
-    assert answers_before.arrives == 1
     compiled, found = fabric
-    answers = {(name, command): found[name].answer(command) for name, command in _asked(fabric)}
+    before, answers = asked(fabric, "robot-1", "10.72.10.5")
+    assert before.arrives == 1
     spoil(found["leaf-t03"])  # type: ignore[operator]
     # Where the host is stays as it was told; what becomes of the flow is asked anew.
     late = {key: found[key[0]].answer(key[1]) for key in answers if key[0] == "leaf-t03" and "neigh" not in key[1]}
     came = follow(compiled, answers | late, "robot-1", "10.72.10.5")
     assert came.arrives == 0 and says in "\n".join(ends(came))
-
-
-def _asked(fabric: Fabric) -> set[tuple[str, str]]:
-    compiled, found = fabric
-    answers: dict[tuple[str, str], str] = {}
-    while True:
-        wants = [one for one in follow(compiled, answers, "robot-1", "10.72.10.5").wants if one not in answers]
-        if not wants:
-            return set(answers)
-        answers |= {(name, command): found[name].answer(command) for name, command in wants}
 
 
 def test_who_does_not_answer_is_named_and_what_is_known_is_shown(fabric: Fabric) -> None:

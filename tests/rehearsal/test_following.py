@@ -40,7 +40,7 @@ def test_it_arrives_where_packets_arrive_and_ends_where_they_end(
     found = followed(fabric, source, target)
     assert found.arrives == (1 if wanted else 0), found.words()
     assert not any(one.short for one in found.passed), "it is spread over as many ways as planned"
-    ends = [words for one in found.passed for words, _ in one.step.ends]
+    ends = [end.words for one in found.passed for end in one.step.ends]
     at = {"far": "far", "twin": "twin", "buoy": "buoy", "10.99.1.1": ROUTER}.get(target, "no route to 10.72.1.11")
     assert all(at in one for one in ends), ends
 

@@ -199,7 +199,7 @@ class _Understanding:
                 loopbacks += _taken(value)[2]
             elif means == "model":
                 model = value
-            elif means is None or means not in ("",):
+            elif means != "":
                 self._unknown(key, "a node")
         name = name or one.id
         if name in self.nodes:
@@ -251,8 +251,8 @@ class _Understanding:
         both = _PORTS.match(line)
         if both:
             ports["a_port"], ports["b_port"] = both[1], both[2]
-        elif _COUNT.match(line):
-            count = int(_COUNT.match(line)[1])  # type: ignore[index]
+        elif often := _COUNT.match(line):
+            count = int(often[1])
         elif line and not re.fullmatch(r"[\w-]*-\d+", line):
             # What is left may be a cable's label; anything else is named.
             self._note(f"“{line[:40]}” of an edge")

@@ -5,26 +5,23 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
-from ipaddress import ip_address
 
 from barrio.core import paths
 from barrio.core.compile import Compiled
 from barrio.core.errors import Refused, refuse
 from barrio.core.model.switch import SwitchModel
 from barrio.core.observe.flow import Said, State, Step, Wanted, shares, walk
-from barrio.core.observe.tables import Ip
+from barrio.core.observe.tables import Ip, address_of
 from barrio.core.observe.whereabouts import Located, locate, within
 from barrio.core.structure.parts import LATER
 
 
 @dataclass(frozen=True, slots=True)
 class Passed:
-    """A step with its share of the flow (0 to 1), how far from the start it is, and to how many next hops the plan would spread it there; 0 where the plan
-    does not spread it."""
+    """A step with its share of the flow (0 to 1), and to how many next hops the plan would spread it there; 0 where the plan does not spread it."""
 
     step: Step
     share: Fraction
-    depth: int
     planned: int
 
     @property
@@ -41,7 +38,6 @@ class Followed:
     source: Located | None
     target: Located | None
     to: str
-    starts: tuple[State, ...]
     passed: tuple[Passed, ...]
     wants: tuple[tuple[str, str], ...]
     circle: bool
@@ -50,16 +46,16 @@ class Followed:
     @property
     def arrives(self) -> Fraction:
         """How much of the flow comes to where it is for (0 to 1)."""
-        return sum((one.share * _kept(one.step, True) for one in self.passed), Fraction(0))
+        return sum((one.share * end.share for one in self.passed for end in one.step.ends if end.arrives), Fraction(0))
 
     @property
     def lost(self) -> list[tuple[str, str, Fraction]]:
         """Where a part of it ends that does not arrive: the switch, what happens there, how much (0 to 1)."""
         return [
-            (one.step.state.switch, words, one.share * _kept(one.step, False))
+            (one.step.state.switch, end.words, one.share * end.share)
             for one in self.passed
-            for words, there in one.step.ends
-            if not there
+            for end in one.step.ends
+            if not end.arrives
         ]
 
     def words(self, silent: Collection[str] = ()) -> str:
@@ -72,22 +68,18 @@ class Followed:
             return f"What {_some(silent)} would do with it is not known." if silent else "The switches are being asked."
         if self.arrives == 1:
             short = [one.step.state.switch for one in self.passed if one.short]
-            at = sorted({one.step.state.switch for one in self.passed for _, there in one.step.ends if there})
+            at = {one.step.state.switch for one in self.passed for end in one.step.ends if end.arrives}
             fewer = f" {_some(short)} spread it over fewer ways than planned." if short else ""
             return f"It arrives, at {_some(at)}.{fewer}"
         ended = [f"{switch} {words}" for switch, words, _ in self.lost[:2]]
         if not self.arrives:
             return f"It does not arrive: {'; '.join(ended)}."
-        return f"{_percent(self.arrives)} of it arrives; the rest does not: {'; '.join(ended)}."
+        return f"{float(self.arrives):.0%} of it arrives; the rest does not: {'; '.join(ended)}."
 
 
 def _some(names: Collection[str]) -> str:
     first = sorted(set(names))
     return " and ".join([", ".join(first[:3]), *([f"{len(first) - 3} more"] if len(first) > 3 else [])])
-
-
-def _percent(part: Fraction) -> str:
-    return f"{float(part):.0%}"
 
 
 def follow(compiled: Compiled, answers: Mapping[tuple[str, str], str], source: str, target: str) -> Followed:
@@ -106,34 +98,24 @@ def follow(compiled: Compiled, answers: Mapping[tuple[str, str], str], source: s
         if not said.wants:
             raise
     if said.wants:
-        return Followed(None, None, target, (), (), tuple(said.wants), False, 0)
+        return Followed(None, None, target, (), tuple(said.wants), False, 0)
     if one is None:
         raise refuse("flow.from", f"{source} is in no segment of {compiled.brief.fabric}. A flow begins at a host.")
     if not one.seats:
         words = f"No leaf has {source} at a port: it has not spoken to its gateway lately, or it is not there. Name the host instead, as the plan has it."
         raise refuse("flow.from", words)
-    to = other.address if other else ip_address(target)
-    if to and one.address and to.version != one.address.version and _is_address(source):
+    to = other.address if other else address_of(target)
+    if to and one.address and to.version != one.address.version and address_of(source):
         raise refuse("flow.from", f"{one.address} and {to} are of two families.")
     starts = tuple(_starts(models, said, one, other, to))
-    steps: dict[State, Step] = {}
-    for start in starts:
-        steps |= walk(models, said, start)
-    parts, depths, circle = _spread(steps, starts)
+    steps = walk(models, said, starts)
+    parts = shares(steps, starts)
+    planned = _Planned(compiled, models)
     passed = tuple(
-        Passed(step, parts.get(state, Fraction(0)), depths.get(state, 0), _planned(compiled, models, step))
-        for state, step in sorted(steps.items(), key=lambda pair: depths.get(pair[0], 0))
+        Passed(step, parts[state] if parts else Fraction(0), planned.ways(step)) for state, step in steps.items()
     )
     narrowest = min((one.narrowest for one in steps.values() if one.narrowest), default=0)
-    return Followed(one, other, str(to or target), starts, passed, tuple(said.wants), circle, narrowest)
-
-
-def _is_address(who: str) -> bool:
-    try:
-        ip_address(who)
-    except ValueError:
-        return False
-    return True
+    return Followed(one, other, str(to or target), passed, tuple(said.wants), parts is None, narrowest)
 
 
 def _located(models: Mapping[str, SwitchModel], said: Said, who: str, near: str = "") -> Located | None:
@@ -166,43 +148,24 @@ def _starts(
             yield State(seat.switch, to, seat.vlan, gateway)
 
 
-def _spread(
-    steps: Mapping[State, Step], starts: tuple[State, ...]
-) -> tuple[dict[State, Fraction], dict[State, int], bool]:
-    """The share of each state, how far it is from a start, and whether there is a circle."""
-    parts: dict[State, Fraction] = {}
-    circle = False
-    for start in starts:
-        found = shares(steps, start)
-        if found is None:
-            circle = True
-        for state, part in (found or {}).items():
-            parts[state] = parts.get(state, Fraction(0)) + part / len(starts)
-    depths = dict.fromkeys(starts, 0)
-    waiting = list(starts)
-    while waiting:
-        state = waiting.pop(0)
-        for way in steps[state].ways if state in steps else ():
-            if way.state not in depths:
-                depths[way.state] = depths[state] + 1
-                waiting.append(way.state)
-    return parts, depths, circle
+class _Planned:
+    """To how many next hops the plan spreads what is on its way to a tunnel end, worked out once for each."""
 
+    def __init__(self, compiled: Compiled, models: Mapping[str, SwitchModel]) -> None:
+        self.models = models
+        self.joined = paths.neighbours(compiled, [one.key for one in models.values()])
+        self.most = {one.key: one.max_paths for one in models.values()}
+        self.owners: dict[str, list[str]] = {}
+        for one in models.values():
+            self.owners.setdefault(str(one.vtep), []).append(one.key)
+        self.widths: dict[str, dict[str, int]] = {}
 
-def _planned(compiled: Compiled, models: Mapping[str, SwitchModel], step: Step) -> int:
-    """To how many next hops the plan spreads what a step sends into a tunnel, or on within one."""
-    ends = {str(one.state.end) for one in step.ways if one.state.end is not None}
-    owners = [one for one in models.values() if str(one.vtep) in ends]
-    if len(owners) != 1:
-        return 0
-    keys = [one.key for one in models.values()]
-    joined = paths.neighbours(compiled, keys)
-    most = {one.key: one.max_paths for one in models.values()}
-    return paths.widths(joined, owners[0].key, most).get(models[step.state.switch].key, 0)
-
-
-def _kept(step: Step, arrived: bool) -> Fraction:
-    """How much of what comes to a step ends there in one way: what does not go on, by as many ends as there are."""
-    ends = [there for _, there in step.ends]
-    rest = 1 - sum((one.share for one in step.ways), Fraction(0))
-    return rest * Fraction(ends.count(arrived), len(ends)) if ends else Fraction(0)
+    def ways(self, step: Step) -> int:
+        """What a step sends into one tunnel, or on within it; 0 where it sends into none, into several, or to an end that a pair shares."""
+        ends = {str(one.state.end) for one in step.ways if one.state.end is not None}
+        owners = [key for end in ends for key in self.owners.get(end, ())]
+        if len(owners) != 1:
+            return 0
+        if owners[0] not in self.widths:
+            self.widths[owners[0]] = paths.widths(self.joined, owners[0], self.most)
+        return self.widths[owners[0]].get(self.models[step.state.switch].key, 0)

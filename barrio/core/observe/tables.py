@@ -20,8 +20,17 @@ from ipaddress import (
 from typing import Any
 
 Ip = IPv4Address | IPv6Address
+_MAC = re.compile(r"[\da-f]{2}(:[\da-f]{2}){5}")
 
 DEVICES = "ip -j -d address"
+
+
+def address_of(who: str) -> Ip | None:
+    """An address, if that is what is said."""
+    try:
+        return ip_address(who)
+    except ValueError:
+        return None
 
 
 def routes_to(address: Ip) -> str:
@@ -184,12 +193,11 @@ def neighbours(text: str) -> list[Neighbour]:
     """Neighbours as `neighbours_of` prints them; one without a MAC did not answer."""
     found = []
     for said in _rows(text):
-        try:
-            address = ip_address(str(said["dst"]))
-        except (KeyError, ValueError):
-            continue
-        mac = "" if "FAILED" in (said.get("state") or []) else str(said.get("lladdr", ""))
-        found.append(Neighbour(address, str(said.get("dev", "")), mac, "extern_learn" in said))
+        address, mac = address_of(str(said.get("dst", ""))), str(said.get("lladdr", ""))
+        if address is not None:
+            # What one switch says is asked of others: nothing but a MAC passes for one.
+            answered = "FAILED" not in (said.get("state") or []) and _MAC.fullmatch(mac)
+            found.append(Neighbour(address, str(said.get("dev", "")), mac if answered else "", "extern_learn" in said))
     return found
 
 

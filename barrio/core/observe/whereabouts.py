@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from ipaddress import ip_address, ip_interface
+from ipaddress import ip_interface
 
 from barrio.core.errors import refuse
 from barrio.core.model.switch import SegmentModel, SwitchModel
@@ -53,11 +53,8 @@ def locate(models: Mapping[str, SwitchModel], said: Said, who: str, near: str = 
     Raises `Wanted` while leaves have not answered, and `Refused`: `flow.host` for a name that no host has, of which nothing is heard, or that is heard in
     several segments, `flow.vrfs` for an address that segments of two VRFs hold.
     """
-    try:
-        address = ip_address(who)
-    except ValueError:
-        return _by_name(models, said, who, near)
-    return _by_address(models, said, address)
+    address = tables.address_of(who)
+    return _by_address(models, said, address) if address else _by_name(models, said, who, near)
 
 
 def _by_address(models: Mapping[str, SwitchModel], said: Said, address: Ip) -> Located | None:
