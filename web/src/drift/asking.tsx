@@ -4,6 +4,7 @@ import { useState } from "react";
 import { client, type Fabric, type Failure, got } from "../api/client";
 import { Refusal } from "../app/refusal";
 import { clock, counted } from "../ui/words";
+import { Earlier } from "./earlier";
 
 interface Props {
 	fabric: Fabric;
@@ -125,27 +126,13 @@ export function Asking({ fabric, names, chosen, may }: Props) {
 					</ul>
 				</>
 			)}
-			{before && before.length > 1 && (
-				<>
-					<div className="label-small mt-3 mb-1">Asked before</div>
-					<ul className="text-[12px]">
-						{before.slice(0, 12).map((one) => (
-							<li key={one.number}>
-								<button
-									type="button"
-									className={`mono ${one.number === shown ? "font-bold" : "text-soft hover:text-indigo"}`}
-									onClick={() => setNumber(one.number)}
-								>
-									{one.command}
-								</button>{" "}
-								<span className="text-soft">
-									{one.author}, {clock(one.at)}
-								</span>
-							</li>
-						))}
-					</ul>
-				</>
-			)}
+			<Earlier
+				label="Asked before"
+				every={before}
+				shown={shown}
+				words={({ command }) => command}
+				onShow={setNumber}
+			/>
 		</section>
 	);
 }

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { client, type Fabric, type Failure, got } from "../api/client";
 import { Refusal } from "../app/refusal";
 import { clock, counted } from "../ui/words";
+import { Earlier } from "./earlier";
 import type { Flow, FlowStep } from "./queries";
 import { FlowThreads } from "./threads";
 
@@ -120,27 +121,13 @@ export function Following({ fabric, may }: Props) {
 					</ol>
 				</>
 			)}
-			{before && before.length > 1 && (
-				<>
-					<div className="label-small mt-3 mb-1">Followed before</div>
-					<ul className="text-[12px]">
-						{before.slice(0, 12).map((one) => (
-							<li key={one.number}>
-								<button
-									type="button"
-									className={`mono ${one.number === shown ? "font-bold" : "text-soft hover:text-indigo"}`}
-									onClick={() => setNumber(one.number)}
-								>
-									{one.source} → {one.target}
-								</button>{" "}
-								<span className="text-soft">
-									{one.author}, {clock(one.at)}
-								</span>
-							</li>
-						))}
-					</ul>
-				</>
-			)}
+			<Earlier
+				label="Followed before"
+				every={before}
+				shown={shown}
+				words={({ source, target }) => `${source} → ${target}`}
+				onShow={setNumber}
+			/>
 		</section>
 	);
 }
