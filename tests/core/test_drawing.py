@@ -78,7 +78,7 @@ def test_what_is_not_understood_is_named_once_with_how_often() -> None:
     ("content", "says"),
     [
         (b"graph { a -- ", "not DOT"),
-        (b"graph {\n a -- b\n c == d\n}", "line 3 cannot be read"),
+        (b"graph {\n a -- b\n c == d\n}", "this is not DOT"),
         (b"<graphml><node></graphml>", "not GraphML"),
         (b'<!DOCTYPE x [<!ENTITY a "b">]><graphml/>', "document type of its own"),
         (b"graph { a; b }", "no link in this drawing"),
@@ -90,6 +90,13 @@ def test_what_is_not_understood_is_named_once_with_how_often() -> None:
 def test_what_is_no_drawing_is_refused_with_its_line(content: bytes, says: str) -> None:
     with pytest.raises(Refused, match=says):
         read_drawing(content)
+
+
+def test_the_line_is_told_from_which_on_it_is_no_drawing() -> None:
+    for wrong in (b"graph {\n a -- b\n c == d\n}", b"<graphml>\n<graph>\n</node></graphml>"):
+        with pytest.raises(Refused) as refused:
+            read_drawing(wrong)
+        assert refused.value.faults[0].line == 3
 
 
 def test_drawings_sheets_and_archives_are_told_apart() -> None:

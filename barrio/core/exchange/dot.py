@@ -70,7 +70,7 @@ def dot(text: str) -> tuple[list[Node], list[Edge]]:
     try:
         tree = _PARSER.parse(text)
     except UnexpectedInput as error:
-        raise refuse("drawing.syntax", f"This is not DOT: line {error.line} cannot be read.", line=error.line) from None
+        raise refuse("drawing.syntax", "From here on this is not DOT.", line=error.line) from None
     except (LarkError, RecursionError):
         raise refuse("drawing.syntax", "This is not DOT, or it is nested too deep.") from None
     found = _Dot()
