@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
@@ -17,7 +17,9 @@ from barrio.core.adopt.left import folded
 from barrio.core.adopt.saved import read_saved
 from barrio.core.archives import unpacked
 from barrio.core.exchange.drawing import is_drawing, read_drawing
-from barrio.sending import reach
+
+if TYPE_CHECKING:
+    from barrio.sending import reach
 
 app = typer.Typer(help="Adopt a network that runs.", no_args_is_help=True)
 Fabric = Annotated[str, typer.Argument(help="The name that the fabric has, or is to have.")]
@@ -57,6 +59,9 @@ def fetch(
     )
     if not every:
         fail(2, "Say whom: --address 10.90.1.5, or --addresses with a file of them.")
+    # Only here something is reached by SSH.
+    from barrio.sending import reach
+
     told_of = reach.look(every, reach.Way(account, key, jump, known_hosts, port))
     for one in told_of:
         if not one.wrong:

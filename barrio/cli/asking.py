@@ -17,8 +17,6 @@ from typing import TYPE_CHECKING, Annotated, Any, NoReturn
 
 import typer
 
-from barrio.core.bundle import harmless
-
 if TYPE_CHECKING:
     import httpx2
 
@@ -106,6 +104,9 @@ def show(columns: list[str], rows: list[list[str]], how: Format) -> None:
         out = io.StringIO()
         writer = csv.writer(out, lineterminator="\n")
         writer.writerow(columns)
+        # Compiling is not needed to print what was answered otherwise.
+        from barrio.core.bundle import harmless
+
         writer.writerows([harmless(cell) for cell in row] for row in rows)
         typer.echo(out.getvalue(), nl=False)
     else:

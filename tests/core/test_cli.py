@@ -4,6 +4,9 @@ from __future__ import annotations
 
 import hashlib
 import json
+import re
+import subprocess
+import sys
 import tarfile
 from pathlib import Path
 
@@ -125,3 +128,12 @@ def test_neighbour_tables_are_held_against_the_plan_from_the_command_line(tmp_pa
     assert "206 right, 2 swapped" in said and said.count("let it hang") == said.count("move M-") == 1
     (tmp_path / "leaf-r01a.json").write_text("{")
     assert "not JSON" in barrio("cables", "check", MARLIN, tmp_path / "leaf-r01a.json", code=2)
+
+
+def test_every_command_that_is_named_is_there_and_only_what_is_said_is_loaded() -> None:
+    listed = re.findall(r"^│ ([a-z][a-z-]+)  ", barrio("--help"), re.MULTILINE)
+    assert {"build", "drift", "stage", "serve", "work"} <= set(listed)
+    for name in listed:
+        assert f" {name} [OPTIONS]" in barrio(name, "--help")
+    loads = "import sys; from barrio.cli.main import app; print([name for name in sys.modules if name.startswith('barrio.core')])"
+    assert subprocess.run([sys.executable, "-c", loads], capture_output=True, text=True, check=True).stdout == "[]\n"

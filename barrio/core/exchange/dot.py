@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
+from functools import cache
 from html import unescape
 from itertools import pairwise
 from typing import Any
@@ -62,13 +63,17 @@ HTML: /<(?:[^<>]|<[^<>]*>)*>/s
 %ignore /\/\*.*?\*\//s
 %ignore /^#[^\n]*/m
 """
-_PARSER = Lark(_GRAMMAR, parser="lalr", propagate_positions=False, maybe_placeholders=False)
+
+
+@cache
+def _parser() -> Lark:
+    return Lark(_GRAMMAR, parser="lalr", propagate_positions=False, maybe_placeholders=False)
 
 
 def dot(text: str) -> tuple[list[Node], list[Edge]]:
     """The nodes and edges of a graph. Raises `Refused`: `drawing.syntax` with the line, `import.too-many`."""
     try:
-        tree = _PARSER.parse(text)
+        tree = _parser().parse(text)
     except UnexpectedInput as error:
         raise refuse("drawing.syntax", "From here on this is not DOT.", line=error.line) from None
     except (LarkError, RecursionError):

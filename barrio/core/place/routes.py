@@ -11,13 +11,15 @@ import itertools
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import csr_array
-from scipy.sparse.csgraph import dijkstra
 
 from barrio.core.place.floor import XY, Passage, Plan, Run
+
+if TYPE_CHECKING:
+    from scipy.sparse import csr_array
 
 MOST_REACH = 3000
 """Millimetres that a rack may stand away from the nearest tray."""
@@ -81,6 +83,9 @@ class Trays:
 
     def graph(self, without: Iterable[int] = ()) -> csr_array:
         """The graph, some sections left out."""
+        # It takes half a second to load, and most fabrics have no trays.
+        from scipy.sparse import csr_array
+
         out = set(without)
         kept = [index for index in self._section_at.values() if index not in out]
         ends, size = self.edges[kept], len(self.points)
@@ -90,6 +95,8 @@ class Trays:
 
     def ways(self, graph: csr_array, sources: Sequence[int]) -> tuple[Floats, Ints]:
         """Distances (infinite where there is no way) and predecessors from each source to every node."""
+        from scipy.sparse.csgraph import dijkstra
+
         distances, before = dijkstra(graph, directed=False, indices=list(sources), return_predecessors=True)
         return distances, before.astype(np.int64)
 
