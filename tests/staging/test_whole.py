@@ -98,11 +98,20 @@ def test_from_bare_to_handed_over_by_dhcp_and_the_programs_of_a_switch(patient: 
             assert not any(one.command for one in lines)
 
 
+def ended(hall: Hall, seconds: float) -> None:
+    """Wait until a staging is over; where that does not come, say where each switch is."""
+    try:
+        until(lambda: hall.told().staging.ended_at is not None, seconds)
+    except AssertionError:
+        told = hall.told()
+        assert told.staging.ended_at, (told.staging.state, [(one.name, one.step, one.words) for one in told.switches])
+
+
 def mended(hall: Hall, whole: halls.Hall, name: str) -> None:
     """What was ordered of a switch is taken away, and it is tried again, to the end."""
     whole.switches[name].mend()
     stagings.again(hall.desk, "tern", name)
-    until(lambda: hall.told().staging.ended_at is not None, 300)
+    ended(hall, 300)
     hall.done()
 
 
@@ -125,13 +134,13 @@ def test_faults_on_real_programs_stop_where_they_are_and_going_on_brings_them_to
     with bare(hall, faults) as whole:
         arriving.say(hall.desk, "tern", ways(whole.address, "serial", ""))
         stagings.begin(hall.desk, "tern", stagings.Wanted(switches=("spine-1", "spine-2"), confirm_seconds=120))
-        until(lambda: hall.told().staging.ended_at is not None, 300)
+        ended(hall, 300)
 
         def begin(name: str, confirm: int = 120) -> None:
             stagings.begin(hall.desk, "tern", stagings.Wanted(switches=(name,), confirm_seconds=confirm))
 
         begin("leaf-t01")
-        until(lambda: hall.told().staging.ended_at is not None, 400)
+        ended(hall, 900)
         hall.done()
         gone = whole.switches["leaf-t01"].file("var/lib/barrio-agent/gone")
         assert gone is not None
