@@ -30,6 +30,7 @@ from barrio.api import (
     growth,
     halls,
     handover,
+    holding,
     hostsheets,
     images,
     jobs,
@@ -84,7 +85,7 @@ class Health(BaseModel):
 
 ROUTERS = (
     fabrics, output, crossings, switches, cabling, cablework, paper, racksheets, lines, comparing, picture, faces, reshape, settings, starts, catalogue, office, pools, growth, numbers, whois, sheets, hostsheets,
-    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides, rehearsals, staging, arriving, draining, drift, adopting, asking, following, halls, handover, images, boot, sztp,
+    segments, search, session, ways, people, record, events, jobs, editions, ripple, reviews, outlets, gits, sides, rehearsals, staging, arriving, draining, drift, adopting, asking, following, holding, halls, handover, images, boot, sztp,
 )  # fmt: skip
 
 

@@ -25,8 +25,8 @@ AGENT = {
     "barrio-agent.service": _PLACE.with_name("barrio-agent.service").read_bytes(),
 }
 """What a switch is given that has nothing: the agent, and the unit by which systemd runs it."""
-MOST = 300_000
-"""Bytes that a switch says at once: what a few commands printed."""
+MOST, MOST_PACKED = 300_000, 1_000_000
+"""Bytes that a switch says at once: what a few commands printed, or what many did, packed."""
 MOST_FILES = 256
 
 
@@ -53,8 +53,11 @@ async def body_of(request: Request, most: int) -> bytes:
 
 async def _asked(request: Request, key: str, counter: str, signature: str) -> tuple[Any, Signed]:
     """What somebody says, read as JSON, and the request as it was signed."""
-    body = await body_of(request, MOST)
+    packed = request.headers.get("content-encoding") == "gzip"
+    body = await body_of(request, MOST_PACKED if packed else MOST)
     signed = _signed(request, key, counter, signature, body)
+    if packed:
+        body = await run_in_threadpool(_answer, boot.unpacked, house_of(request), signed)
     try:
         return json.loads(body), signed
     except ValueError:
@@ -98,3 +101,5 @@ def _answer(work: Any, *words: Any) -> Any:
         return work(*words)
     except NotLetIn as error:
         raise HTTPException(401, f"Nothing is given: {error}.") from None
+    except boot.TooMuch as error:
+        raise HTTPException(413, f"That is more than a switch says at once: {error}.") from None

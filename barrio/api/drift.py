@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import UTC, date, datetime
 from typing import Annotated, Literal
 
@@ -14,8 +15,11 @@ from barrio.api.downloads import upload
 from barrio.app import backrules, changing, savedlooks, takingover, watching
 from barrio.app.watching import Drifted
 from barrio.core.compare.lines import LineChange
+from barrio.core.observe.rows import KINDS
 
 router = APIRouter(prefix="/api/v1/fabrics/{name}/drift", tags=["drift"], responses=ERRORS)
+MOST_MOVED = 40
+"""Rows of a table that are told of each switch; how many there are is told beside."""
 Name = Annotated[str, Path(max_length=64)]
 
 
@@ -129,9 +133,26 @@ def _line(one: LineChange) -> DriftLine:
     return DriftLine(path=one.path, within=list(one.within), meant=one.before, found=one.after, effect=one.effect)
 
 
+class TableRow(BaseModel):
+    """A row of a table that is other: its key, what was there and what is, of which one may be nothing."""
+
+    key: str
+    was: str
+    now: str
+
+
+class TableMoved(BaseModel):
+    """What of a table is other, by its kind and as it is called: how many rows, and the first of them."""
+
+    kind: str
+    words: str
+    count: int
+    rows: list[TableRow]
+
+
 class DriftChange(BaseModel):
-    """A switch that ran otherwise at the later of two moments: lines from the one (`meant`) to the other (`found`), states in words that `came` and `went`, and
-    who was signed in between."""
+    """A switch that ran otherwise at the later of two moments: lines from the one (`meant`) to the other (`found`), states in words that `came` and `went`,
+    who was signed in between, and what of its tables is other."""
 
     switch: str
     rack: str
@@ -139,6 +160,7 @@ class DriftChange(BaseModel):
     came: list[str]
     went: list[str]
     signed_in: list[DriftPerson]
+    tables: list[TableMoved]
 
 
 @router.get("/changes", operation_id="getDriftChanges")
@@ -150,9 +172,17 @@ def get_drift_changes(name: str, at: Reading, since: datetime, until: datetime |
         DriftChange(
             switch=one.switch, rack=one.rack, lines=[_line(each) for each in one.lines], came=list(one.came), went=list(one.went),
             signed_in=[_person(each) for each in one.people],
+            tables=[
+                TableMoved(kind=kind, words=KINDS[kind].words, count=len(rows), rows=rows_of(rows[:MOST_MOVED]))
+                for kind, rows in one.tables.items()
+            ],
         )
         for one in changing.between(at, name, utc[0], utc[1])
     ]  # fmt: skip
+
+
+def rows_of(rows: Iterable[tuple[str, str, str]]) -> list[TableRow]:
+    return [TableRow(key=key, was=was, now=now) for key, was, now in rows]
 
 
 def _person(one: dict[str, str]) -> DriftPerson:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import hashlib
 import re
+import zlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -24,12 +25,18 @@ from barrio.store.entries import Act
 
 _DIGEST = re.compile("[0-9a-f]{64}")
 MOST_NEIGHBOURS = 600
+MOST_UNPACKED = 24 << 20
+"""Bytes that somebody who was let in tells at once, unpacked."""
 MOST_WAITING, SILENT = 5000, 24
 """Of those that knock so many wait at most; who has not knocked for so many hours is forgotten."""
 
 
 class NotLetIn(Exception):
     """A request that is not to be answered: not signed by its key, sent before, or by somebody who was not let in."""
+
+
+class TooMuch(Exception):
+    """What was packed comes to more than is taken."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,6 +100,23 @@ def ask(house: House, signed: Signed, said: Mapping[str, Any], address: str) -> 
         return turns.turn(tx, house.keys, knock, said)
 
     return house.writing(work)
+
+
+def unpacked(house: House, signed: Signed) -> bytes:
+    """What somebody sent packed (gzip, RFC 1952), who was let in: nobody else has so much to tell. Raises `NotLetIn`, and `TooMuch`."""
+    signed.check()
+    with house.alone() as connection:
+        known = boxes.find(connection, signed.key)
+    if known is None or known.state != "admitted":
+        raise NotLetIn("nobody let this key in, so there is nothing long that it could tell")
+    unpacks = zlib.decompressobj(wbits=16 + zlib.MAX_WBITS)
+    try:
+        content = unpacks.decompress(signed.body, MOST_UNPACKED)
+    except zlib.error:
+        raise TooMuch("it cannot be unpacked") from None
+    if not unpacks.eof:
+        raise TooMuch(f"unpacked it is more than {MOST_UNPACKED >> 20} MB, or it is cut off")
+    return content
 
 
 def _about(said: Mapping[str, Any]) -> dict[str, Any]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -10,14 +12,15 @@ from barrio.app.desk import Desk
 from barrio.core import Compiled
 from barrio.core.compare.lines import LineChange, Reader
 from barrio.core.errors import refuse
-from barrio.store import editions, snapshots
+from barrio.core.observe.rows import KINDS
+from barrio.store import editions, snapshots, tables
 from barrio.store.snapshots import Snapshot
 
 
 @dataclass(frozen=True, slots=True)
 class Changed:
-    """A switch that ran otherwise at the later moment: lines from the one to the other, files that came or went, states in words that came or went, and who
-    was signed in between."""
+    """A switch that ran otherwise at the later moment: lines from the one to the other, files that came or went, states in words that came or went, who
+    was signed in between, and the rows of its tables that are other, by their kind: the key, what was there, and what is."""
 
     switch: str
     rack: str
@@ -25,6 +28,7 @@ class Changed:
     came: tuple[str, ...]
     went: tuple[str, ...]
     people: tuple[dict[str, str], ...]
+    tables: dict[str, tuple[tables.Change, ...]]
 
 
 def between(desk: Desk, name: str, since: datetime, until: datetime) -> list[Changed]:
@@ -40,7 +44,12 @@ def between(desk: Desk, name: str, since: datetime, until: datetime) -> list[Cha
         begun = snapshots.first_since(tx.connection, name, since)
         seen = snapshots.people(tx.connection, name, since, until)
         pairs = {key: (then.get(key) or begun.get(key), one) for key, one in now.items()}
-        other = {key: (was, one) for key, (was, one) in pairs.items() if was is not None and was.id != one.id}
+        moved = _moved(tables.between(tx.connection, name, since, until))
+        other = {
+            key: (was, one)
+            for key, (was, one) in pairs.items()
+            if was is not None and (was.id != one.id or key in moved)
+        }
         digests = {digest for pair in other.values() for one in pair for digest in one.files.values()}
         texts = snapshots.texts(tx.connection, digests)
         numbers = {one.edition for pair in other.values() for one in pair}
@@ -66,17 +75,40 @@ def between(desk: Desk, name: str, since: datetime, until: datetime) -> list[Cha
             [each for each in one.state if each not in was.state],
             [each for each in was.state if each not in one.state],
         )
-        if lines or came or went:
+        if lines or came or went or key in moved:
             switch = compiled.structure.by_key[key]
+            people = tuple(seen.get(key, ()))
             found.append(
                 Changed(
-                    str(switch.name), str(switch.rack), tuple(lines), tuple(came), tuple(went), tuple(seen.get(key, ()))
+                    str(switch.name),
+                    str(switch.rack),
+                    tuple(lines),
+                    tuple(came),
+                    tuple(went),
+                    people,
+                    moved.get(key, {}),
                 )
             )
     return sorted(
         found,
         key=lambda each: (-max((line.effect.rank for line in each.lines), default=0), -len(each.came), each.switch),
     )
+
+
+def _moved(every: Iterable[tables.Changed]) -> dict[str, dict[str, tuple[tables.Change, ...]]]:
+    """What changes in their order come to, by switch (key) and kind of table: what came and went again is none."""
+    rows: dict[tuple[str, str], dict[str, tables.Change]] = defaultdict(dict)
+    for one in every:
+        there = rows[one.switch, one.kind]
+        for key, was, now in one.rows:
+            there[key] = key, there[key][1] if key in there else was, now
+    found: dict[str, dict[str, tuple[tables.Change, ...]]] = defaultdict(dict)
+    for kind in KINDS:
+        for (switch, of), there in rows.items():
+            other = tuple(one for _, one in sorted(there.items()) if one[1] != one[2])
+            if of == kind and other:
+                found[switch][kind] = other
+    return dict(found)
 
 
 def _paths(compiled: Compiled, key: str) -> list[str]:

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from hashlib import sha256
 
-from barrio.app import kept, outlets, sent
+from barrio.app import holding, kept, outlets, sent
 from barrio.app.desk import Desk
 from barrio.app.secret import Keys
 from barrio.app.transaction import Transaction
@@ -37,7 +37,7 @@ class Held:
 @dataclass(frozen=True, slots=True)
 class _Look:
     """What was saved of a switch, against the edition `number`: files that are other by path, with the digests (hex) of their texts; `told` are all that were
-    saved. Neighbours that are other, in words; None where none were saved."""
+    saved. Neighbours that are other, in words; None where none were saved. `tables` are what it holds beside its files, as its commands printed it."""
 
     name: str
     key: str
@@ -46,6 +46,7 @@ class _Look:
     files: dict[str, str]
     texts: dict[str, str]
     misheard: list[str] | None
+    tables: Mapping[str, str]
 
 
 def hold(desk: Desk, name: str, archive: bytes) -> Held:
@@ -100,7 +101,7 @@ def _looks(tx: Transaction, keys: Keys, name: str, every: Iterable[Running]) -> 
         secrets = sent.secrets_of(tx, keys, edition.id, one.name)
         files, texts = _other(compiled.files(key), one.files, reader, secrets)
         heard = list(misheard(compiled.models[key], one.heard)) if one.heard else None
-        yield _Look(one.name, key, number, frozenset(one.files), files, texts, heard)
+        yield _Look(one.name, key, number, frozenset(one.files), files, texts, heard, one.tables)
 
 
 def _other(
@@ -126,6 +127,7 @@ def _keep(tx: Transaction, name: str, one: _Look) -> bool:
     files = silent | one.files
     state = (known.state if known else []) if one.misheard is None else one.misheard
     snapshots.keep(tx.connection, one.texts)
+    holding.keep(tx, name, one.key, one.tables)
     if snapshots.add(tx.connection, name, one.key, one.number, files, state) and (files or state):
         words = [*(f"{path} is other than edition {one.number} has it" for path in files), *state]
         outlets.tell(tx, name, "drifted", switch=one.name, number=one.number, words=words[:20], signed_in=[])

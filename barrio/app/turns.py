@@ -134,7 +134,8 @@ def _task(tx: Transaction, keys: Keys, one: Staging, mine: Staged, knock: Knock)
         }  # fmt: skip
     if mine.step == "checked":
         asked = real.commands(compiled, mine.switch, _there(tx, one))
-        return {"id": id_of(one, mine), "do": "look", "commands": tasks.look(model) + asked, "files": list(files)}
+        asked = tasks.look(model) + asked
+        return {"id": id_of(one, mine), "do": "look", "commands": asked, "files": list(files), "most": tasks.MOST_TOLD}
     return {"id": id_of(one, mine), "do": "run", "commands": [list(tasks.SAVE)]}
 
 

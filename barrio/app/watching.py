@@ -5,11 +5,11 @@ from __future__ import annotations
 import base64
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
-from datetime import UTC, date, datetime
+from datetime import UTC, date, datetime, timedelta
 from hashlib import sha256
 from typing import Any
 
-from barrio.app import kept, outlets, rollcall, sent, stagings
+from barrio.app import holding, kept, outlets, rollcall, sent, stagings
 from barrio.app.desk import Desk
 from barrio.app.secret import Keys
 from barrio.app.stagings import Wanted
@@ -17,7 +17,7 @@ from barrio.app.transaction import Transaction
 from barrio.core import Compiled
 from barrio.core.compare.lines import LineChange, Reader
 from barrio.core.errors import refuse
-from barrio.core.observe.signed import LAST, between, signed_in
+from barrio.core.observe.signed import LAST, between, out_of_step, signed_in
 from barrio.core.observe.texts import TextDrift, drifted, masked
 from barrio.core.staging import tasks
 from barrio.core.structure.parts import Switch
@@ -42,8 +42,11 @@ def turn(tx: Transaction, keys: Keys, knock: Knock, said: Mapping[str, Any]) -> 
         return None
     report = said.get("report")
     told = report if isinstance(report, Mapping) else {}
-    answers = told.get("task") == f"seen/{number}" and told.get("ok") is True
-    if not answers and not snapshots.due(tx.connection, name, knock.switch, EVERY):
+    reports = told.get("task") == f"seen/{number}"
+    if reports and told.get("ok") is not True:
+        # It is asked again when it is due, and not at once: what it could not do now it could not then.
+        return None
+    if not reports and not snapshots.due(tx.connection, name, knock.switch, EVERY):
         return None
     edition = editions.find(tx.connection, name, number)
     compiled = kept.compiled(tx, edition, tx.readable(tx.draft(name)))
@@ -53,17 +56,29 @@ def turn(tx: Transaction, keys: Keys, knock: Knock, said: Mapping[str, Any]) -> 
     meant = {path: digest.hex() for path, digest in sent.files(tx, keys, edition.id, switch).items()}
     # Nobody is expected to go by one that is drained.
     there = staged.handed_over(tx.connection, name) - drains.keys(tx.connection, name)
-    if answers:
+    if reports:
         secrets = sent.secrets_of(tx, keys, edition.id, switch)
-        _seen(tx, knock, number, compiled, meant, there, secrets, told)
+        _seen(tx, knock, number, compiled, meant, there, secrets, told, _ahead(said))
         return None
-    commands = tasks.look(compiled.models[knock.switch]) + real.commands(compiled, knock.switch, there) + [list(LAST)]
-    return {"id": f"seen/{number}", "do": "look", "commands": commands, "files": list(meant), "meant": meant}
+    checks = tasks.look(compiled.models[knock.switch]) + real.commands(compiled, knock.switch, there) + [list(LAST)]
+    commands = list({tuple(argv): argv for argv in checks + holding.commands()}.values())
+    return {
+        "id": f"seen/{number}", "do": "look", "commands": commands, "files": list(meant), "meant": meant,
+        "most": tasks.MOST_TOLD, "known": holding.known(tx, name, knock.switch),
+    }  # fmt: skip
+
+
+def _ahead(said: Mapping[str, Any]) -> timedelta:
+    """How far the clock of a switch is ahead of this one, as it says what time it is."""
+    now = said.get("now")
+    if not isinstance(now, int | float) or not 0 <= now < 1 << 33:
+        return timedelta(0)
+    return datetime.fromtimestamp(now, UTC) - datetime.now(UTC)
 
 
 def _seen(
     tx: Transaction, knock: Knock, number: int, compiled: Compiled, meant: Mapping[str, str], there: set[str],
-    secrets: Mapping[str, str], told: Mapping[str, Any],
+    secrets: Mapping[str, str], told: Mapping[str, Any], ahead: timedelta,
 ) -> None:  # fmt: skip
     """Keep what a switch told of itself."""
     name = knock.fabric or ""
@@ -81,12 +96,15 @@ def _seen(
         else:
             files[path] = ""
     ran = [one for one in told.get("ran", []) if isinstance(one, Mapping)] if isinstance(told.get("ran"), list) else []
-    state = large + real.wrong(compiled, knock.switch, there, ran)
+    holding.keep(tx, name, knock.switch, holding.told(ran))
+    checked = [one for one in ran if not holding.is_held(one)]
+    state = large + real.wrong(compiled, knock.switch, there, checked)
+    state += [words for words in (out_of_step(ahead),) if words]
     snapshots.keep(tx.connection, texts)
     was = snapshots.last(tx.connection, name, knock.switch)
     now = datetime.now(UTC)
     log = next((str(one.get("output", "")) for one in ran if one.get("command") == " ".join(LAST)), "")
-    people = between(signed_in(log), was.until_at if was else now, now)
+    people = between(signed_in(log), was.until_at if was else now, now, ahead)
     if not snapshots.add(tx.connection, name, knock.switch, number, files, state[:MOST_STATE], people):
         return
     switch = str(compiled.structure.by_key[knock.switch].name)

@@ -7,7 +7,8 @@ from typing import Annotated, Any
 
 import typer
 
-from barrio.cli.asking import HERE, At, ask, fail
+from barrio.cli.asking import HERE, As, At, Format, ask, fail
+from barrio.cli.asking import show as print_rows
 from barrio.cli.saved import Saved, archive
 
 app = typer.Typer(help="What runs against what was meant.", no_args_is_help=True)
@@ -94,9 +95,57 @@ def changes(
             typer.echo(f"  now: {words}")
         for words in one["went"]:
             typer.echo(f"  no more: {words}")
+        for table in one["tables"]:
+            typer.echo(f"  {table['words']}: {table['count']} other")
+            for row in table["rows"]:
+                typer.echo(f"    {row['key']}: {row['was'] or 'nothing'} → {row['now'] or 'nothing'}")
     typer.echo(f"{len(found)} switches run otherwise than then" if found else "nothing changed")
     if found:
         raise typer.Exit(1)
+
+
+@app.command("tables")
+def tables(
+    fabric: Fabric, switch: Switch,
+    kind: Annotated[str, typer.Argument(help="Only this table, with its rows.")] = "",
+    when: Annotated[str, typer.Option(help="As it was at this moment (ISO 8601).")] = "",
+    words: Annotated[str, typer.Option(help="Only rows in which this stands.")] = "",
+    at: At = HERE, how: As = Format.TABLE,
+) -> None:  # fmt: skip
+    """What a switch holds: devices, VLANs, routes, MACs, neighbours, sessions, VNIs, hardware, software."""
+    if not kind:
+        found = ask("GET", at, f"/fabrics/{fabric}/tables/{switch}").json()
+        rows = [[one["kind"], one["words"], str(one["count"]), (one["changed"] or "")[:16], str(one["times"])] for one in found]  # fmt: skip
+        print_rows(["kind", "table", "rows", "changed", "times"], rows, how)
+        return
+    params = {"words": words} | ({"moment": when} if when else {})
+    one = ask("GET", at, f"/fabrics/{fabric}/tables/{switch}/{kind}", params=params).json()
+    print_rows(["row", "there"], [[row["key"], row["words"]] for row in one["rows"]], how)
+    if len(one["rows"]) < one["count"]:
+        typer.echo(
+            f"The first {len(one['rows'])} of {one['count']} rows; say --words for those you look for.", err=True
+        )
+
+
+@app.command("find")
+def find(
+    fabric: Fabric,
+    words: Annotated[str, typer.Argument(help="A MAC, an address, a prefix, a serial number, or any other words.")],
+    at: At = HERE,
+) -> None:
+    """Where something stands in what switches hold, since when, and where it was before; exit code 1 where it is nowhere now."""
+    found = ask("GET", at, f"/fabrics/{fabric}/tables", params={"words": words}).json()
+    for one in found["there"]:
+        typer.echo(f"{one['switch']}  {one['table']}: {one['key']}, {one['words']}; since {_minute(one['since'])}")
+    for one in found["past"]:
+        typer.echo(f"{_minute(one['at'])}  {one['switch']}: {one['key']}, {one['was'] or 'nothing'} → {one['now'] or 'nothing'}")  # fmt: skip
+    if not found["there"]:
+        typer.echo(f"{found['looked']} stands nowhere now.")
+        raise typer.Exit(1)
+
+
+def _minute(moment: str) -> str:
+    return moment[:16].replace("T", " ")
 
 
 @app.command("leave")

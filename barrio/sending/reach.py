@@ -8,6 +8,7 @@ from __future__ import annotations
 import asyncio
 import io
 import re
+import shlex
 import tarfile
 from collections.abc import Sequence
 from contextlib import AbstractAsyncContextManager, AsyncExitStack
@@ -16,6 +17,8 @@ from pathlib import Path
 from typing import Any
 
 import asyncssh
+
+from barrio.core.observe.rows import KINDS
 
 PATHS = (
     "etc/hostname", "etc/hosts", "etc/resolv.conf", "etc/issue.net", "etc/nftables.conf", "etc/frr", "etc/network/interfaces", "etc/network/interfaces.d",
@@ -27,6 +30,7 @@ ASKED = {
     "running-config.txt": "vtysh -c 'show running-config'",
     "lldp.json": "lldpcli -f json show neighbors",
     "links.json": "ip -j link",
+    **{f"tables/{name}.txt": shlex.join(kind.argv) for name, kind in KINDS.items() if name != "neighbours"},
 }
 """What it is asked beside."""
 _DENIED = re.compile(rb"tar: (\S+): (?:Warning: )?Cannot (?:open|stat|read)[^\n]*Permission denied")

@@ -16,6 +16,7 @@ from __future__ import annotations
 
 import base64
 import contextlib
+import gzip
 import hashlib
 import http.client
 import json
@@ -36,6 +37,8 @@ ASK, FILES, IMAGES = "/boot/v1/ask", "/boot/v1/files", "/boot/v1/images"
 AT_ONCE = 64
 """Files that are fetched by one request."""
 MOST_OUTPUT, MOST_TEXT = 20_000, 150_000
+PACKED, MOST_SENT = 20_000, 900_000
+"""Bytes of a report above which it is packed (gzip, RFC 1952), and those that one may have."""
 BETWEEN, TRIES = 2.0, 4
 """Seconds until it tries again to reach Barrio, and how often it tries to fetch files."""
 ASKS_AGAIN = 10
@@ -53,6 +56,10 @@ REACH, ANSWER = 10.0, 60.0
 
 class Wrong(Exception):
     """A task could not be done; the words say why."""
+
+
+class TooLong(OSError):
+    """More than Barrio takes at once."""
 
 
 class Key:
@@ -128,6 +135,22 @@ class _Line(http.client.HTTPConnection):
         raise failed
 
 
+_GZIP = b"\x1f\x8b"
+
+
+def packed(said: Mapping[str, Any]) -> bytes:
+    """What is told as it is sent: packed where it is long, and without its longest answers where it is too long all the same."""
+    while True:
+        body = json.dumps(said).encode()
+        body = gzip.compress(body, 5) if len(body) > PACKED else body
+        longest: dict[str, Any] = max(
+            (said.get("report") or {}).get("ran", []), key=lambda one: len(one["output"]), default={}
+        )
+        if len(body) <= MOST_SENT or not longest.get("output"):
+            return body
+        longest.update(output="", cut=True)
+
+
 class Server:
     """Barrio, as a switch reaches it."""
 
@@ -148,7 +171,7 @@ class Server:
 
     def ask(self, said: Mapping[str, Any]) -> dict[str, Any]:
         """Tell how things are, and be told what to do. Raises `OSError` when Barrio is not reached."""
-        answer: dict[str, Any] = json.loads(self._send("POST", ASK, json.dumps(said).encode()))
+        answer: dict[str, Any] = json.loads(self._send("POST", ASK, packed(said)))
         return answer
 
     def files(self, digests: Iterable[str]) -> dict[str, bytes]:
@@ -201,7 +224,7 @@ class Server:
         head = {
             "Barrio-Key": base64.b64encode(self.key.public).decode(), "Barrio-Counter": str(counter),
             "Barrio-Signature": base64.b64encode(self.key.sign(message)).decode(), "Content-Type": "application/json",
-        }  # fmt: skip
+        } | ({"Content-Encoding": "gzip"} if body.startswith(_GZIP) else {})  # fmt: skip
         if self._line is None:
             self._line = self._connect()
         try:
@@ -212,7 +235,9 @@ class Server:
             self.hang_up()
             raise ConnectionError(str(error) or type(error).__name__) from error
         if answer.status != 200:
-            raise OSError(f"it answered {answer.status}: {content[:200].decode(errors='replace')}")
+            raise (TooLong if answer.status == 413 else OSError)(
+                f"it answered {answer.status}: {content[:200].decode(errors='replace')}"
+            )
         return content
 
     def _connect(self) -> http.client.HTTPConnection:
@@ -253,7 +278,8 @@ class Hands:
         except (OSError, subprocess.TimeoutExpired) as error:
             code, said = 127, str(error)
         took = round(time.monotonic() - began, 1)
-        return {"command": " ".join(words), "code": code, "output": said[-most:], "seconds": took}
+        cut = {"cut": True} if len(said) > most else {}
+        return {"command": " ".join(words), "code": code, "output": said[-most:], "seconds": took, **cut}
 
     def hears(self) -> list[dict[str, str]]:
         """Whom it hears on its ports by LLDP (IEEE 802.1AB), where something listens."""
@@ -293,7 +319,11 @@ class Agent:
             self._go_back("Barrio was not reached from the new files in time")
         report = self.journal.get("report")
         try:
-            task = self.server.ask({**self._about(), "report": report, "stands": self.journal.get("committed")})
+            stands = self.journal.get("committed")
+            task = self.server.ask({**self._about(), "report": report, "stands": stands, "now": time.time()})
+        except TooLong as error:
+            self.note(report={"task": (report or {}).get("task"), "ok": False, "words": str(error), "ran": []})
+            return BETWEEN
         except (OSError, ValueError) as error:
             print(f"Barrio is not reached: {error}", file=sys.stderr)
             return BETWEEN
@@ -334,7 +364,7 @@ class Agent:
                 self._restore(ran)
             return {}
         if do == "look":
-            ran += [self.hands.run(argv, most=task.get("most", MOST_OUTPUT)) for argv in task["commands"]]
+            ran += [self._asked(argv, task) for argv in task["commands"]]
             found = {path: self._digest(path) for path in task["files"]}
             return {"files": found, "texts": self._texts(task.get("meant", {}), found)}
         if do == "run":
@@ -344,6 +374,12 @@ class Agent:
                     raise Wrong(f"“{ran[-1]['command']}” ended with {ran[-1]['code']}")
             return {}
         raise Wrong(f"this agent does not know how to {do}; give it a newer one")
+
+    def _asked(self, argv: Iterable[str], task: Mapping[str, Any]) -> Ran:
+        """What a command tells; nothing where that is what Barrio knows already."""
+        one = self.hands.run(argv, most=task.get("most", MOST_OUTPUT))
+        digest = hashlib.sha256(one["output"].encode()).hexdigest()
+        return {**one, "output": "", "same": True} if task.get("known", {}).get(one["command"]) == digest else one
 
     def _texts(self, meant: Mapping[str, str], found: Mapping[str, str]) -> dict[str, str]:
         """The files that are other than was meant, by the digests of these; no more than goes into one report."""

@@ -71,6 +71,7 @@ def test_a_database_of_an_earlier_barrio_keeps_every_number(cluster: Cluster) ->
             "023_drift_rules",
             "024_flows",
             "025_adoption_words",
+            "026_tables",
         ]
         and bring_up_to_date(pool) == []
     )

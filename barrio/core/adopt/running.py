@@ -18,7 +18,8 @@ FRR, INTERFACES = "etc/frr/frr.conf", "etc/network/interfaces"
 @dataclass(frozen=True, slots=True)
 class Running:
     """What is at hand of a switch: `files` by path, whom it hears by LLDP, the `ports` of its front with their speed in Gbit/s (None where nobody said),
-    and `words`, what it says of its hardware (IEEE 802.1AB, 8.5.7). `unreadable` are files that are there and whoever looked may not read."""
+    and `words`, what it says of its hardware (IEEE 802.1AB, 8.5.7). `unreadable` are files that are there and whoever looked may not read; `tables` is what
+    commands printed of what it holds beside its files, by the kind of table."""
 
     name: str
     files: Mapping[str, str]
@@ -26,6 +27,7 @@ class Running:
     ports: Mapping[str, int | None] = field(default_factory=dict)
     words: str = ""
     unreadable: frozenset[str] = frozenset()
+    tables: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

@@ -11,6 +11,7 @@ from typing import Any
 from barrio.core.adopt.running import FRR, INTERFACES, Running
 from barrio.core.cabling.heard import Heard, read_heard
 from barrio.core.errors import Refused, refuse
+from barrio.core.observe.rows import KINDS
 
 MOST_TEXT = 4 * 1024 * 1024
 """Bytes of one file that are read."""
@@ -22,12 +23,14 @@ _HEARS = re.compile(r"lldp(?:cli|ctl)\b")
 _LINKS = re.compile(r"\bip\b.* (?:-j|-json)\b.*\blink\b")
 _FILE = re.compile(r"(?:sudo )?cat (?:-- )?/?((?:etc|usr)/\S+)$")
 _ROOTS = ("etc/", "usr/", "var/")
+_TABLE = "table of "
+"""Before the kind of a table that a command printed."""
 
 
 def read_saved(files: Mapping[str, bytes], any_file: bool = False) -> list[Running]:
     """The switches of a folder, by their names: those of which files of routing or of interfaces are there, or neighbours; or `any_file` of them.
 
-    Understood are files under `<switch>/etc/…`, at any depth; a file that a session was written to, with its prompts; and in a folder or under a
+    Understood are files under `<switch>/etc/…`, at any depth, and what it holds beside them under `<switch>/tables/` (`rows.KINDS`); a file that a session was written to, with its prompts; and in a folder or under a
     name of their own the running configuration of FRRouting, an interfaces file, and the JSON of lldpcli and of `ip -j link`, told by what they say.
     Raises `Refused` (`adopt.saved`) where nothing of a switch is among them.
     """
@@ -56,6 +59,10 @@ def _told(path: str, text: str) -> Iterator[tuple[str, str, str]]:
     rooted = re.match(rf"(?:.*/)?([^/]+)/((?:{'|'.join(root[:-1] for root in _ROOTS)})/.+)$", path)
     if rooted:
         yield rooted[1], rooted[2], text
+        return
+    table = re.match(rf"(?:.*/)?([^/]+)/tables/({'|'.join(KINDS)})\.\w+$", path)
+    if table:
+        yield table[1], f"{_TABLE}{table[2]}", text
         return
     stem = re.sub(r"\.(txt|log|conf|cfg|json)$", "", path.rsplit("/", 1)[-1])
     commands = [one for one in _PROMPT.finditer(text) if _kind_of_command(one[2])]
@@ -92,6 +99,9 @@ def _kind_of_command(command: str) -> str:
         return file[1]
     if _CONFIGURATION.search(command):
         return FRR
+    table = next((name for name, kind in KINDS.items() if command in (kind.command, kind.argv[-1])), "")
+    if table and table != "neighbours":
+        return f"{_TABLE}{table}"
     return "lldp" if _HEARS.search(command) else "links" if _LINKS.search(command) else ""
 
 
@@ -111,9 +121,10 @@ def _running(name: str, said: dict[str, str]) -> Running:
     heard = tuple(_heard(said.pop("lldp", ""), name))
     ports = _ports(said.pop("links", ""))
     told = re.search(r"^hostname (\S+)", said.get(FRR, ""), re.MULTILINE)
+    tables = {kind: said.pop(f"{_TABLE}{kind}") for kind in KINDS if f"{_TABLE}{kind}" in said}
     own = said.get("etc/hostname", "").strip() or (told[1] if told else "") or name
     rows = tuple(Heard(one.at._replace(system=own), one.far, one.speed, one.line) for one in heard)
-    return Running(own, dict(said), rows, ports)
+    return Running(own, dict(said), rows, ports, tables=tables)
 
 
 def _heard(text: str, name: str) -> Iterator[Heard]:

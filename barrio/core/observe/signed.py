@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 
 LAST = ("last", "-w", "--time-format", "iso", "-n", "60")
 """The command that tells."""
@@ -39,6 +39,23 @@ def signed_in(text: str) -> list[SignIn]:
     return found
 
 
-def between(every: list[SignIn], begins: datetime, ends: datetime) -> list[SignIn]:
-    """Those who were signed in at any time between two moments."""
-    return [one for one in every if one.at <= ends and (one.until is None or one.until >= begins)]
+def between(every: list[SignIn], begins: datetime, ends: datetime, ahead: timedelta = timedelta(0)) -> list[SignIn]:
+    """Those who were signed in at any time between two moments, told by a clock that is so far ahead."""
+    shifted = (SignIn(one.who, one.source, one.at - ahead, one.until and one.until - ahead) for one in every)
+    return [one for one in shifted if one.at <= ends and (one.until is None or one.until >= begins)]
+
+
+_SPANS = ((86400 * 300, "most of a year"), (86400, "a day"), (3600, "an hour"), (300, "five minutes"), (30, "half a minute"))  # fmt: skip
+
+
+def out_of_step(ahead: timedelta) -> str:
+    """What is said of a clock that is so far ahead of Barrio's, or behind it; nothing where that is within half a minute.
+
+    >>> out_of_step(timedelta(hours=-3))
+    'its clock is more than an hour behind that of Barrio'
+    """
+    seconds = ahead.total_seconds()
+    for span, words in _SPANS:
+        if abs(seconds) > span:
+            return f"its clock is more than {words} {'ahead of' if seconds > 0 else 'behind'} that of Barrio"
+    return ""

@@ -78,6 +78,8 @@ def applies(files: Iterable[str]) -> list[dict[str, Any]]:
     ]
 
 
+MOST_TOLD = 4_000_000
+"""Characters that one command of a look tells: the sessions of a spine with hundreds of leaves."""
 LLDP = ("lldpcli", "-f", "json0", "show", "neighbors")
 TIME = ("chronyc", "-c", "-n", "sources")
 PEOPLE = ("getent", "passwd")
@@ -98,13 +100,15 @@ def look(model: SwitchModel) -> list[list[str]]:
 def faults(model: SwitchModel, ran: Iterable[Mapping[str, Any]], there: Iterable[str]) -> Iterator[str]:
     """What of a switch's answers is not as planned; only about switches that are `there` already, by name. A command that answered nothing at all says
     nothing; one that failed is itself a fault, but for light levels, which not every port can tell."""
-    said = {str(one.get("command", "")): one for one in ran}
+    said = {str(one.get("command", "")): one for one in ran if not one.get("cut")}
 
     def answer(*argv: str) -> str:
         one = said.get(" ".join(argv), {})
         return str(one.get("output", "")) if not one.get("code") else ""
 
     for one in ran:
+        if one.get("cut"):
+            yield f"“{str(one.get('command'))[:60]}” tells more than is taken at once, so nothing is said of it"
         if one.get("code"):
             words = str(one.get("output", "")).strip().splitlines()
             yield f"“{str(one.get('command'))[:60]}” ended with {one.get('code')}{f': {words[-1][:120]}' if words else ''}"

@@ -96,7 +96,11 @@ def wrong(compiled: Compiled, key: str, there: Collection[str], ran: Sequence[Ma
     """What of a switch is not as planned, in words, by the commands that ran on it and what they answered."""
     names = {str(switch.name) for switch in compiled.staged if switch.key in there}
     found = list(tasks.faults(compiled.models[key], ran, names))
-    answers = {str(each.get("command", "")): str(each.get("output", "")) for each in ran if not each.get("code")}
+    answers = {
+        str(each.get("command", "")): str(each.get("output", ""))
+        for each in ran
+        if not each.get("code") and not each.get("cut")
+    }
     asked = commands(compiled, key, there)
     made = claims(compiled, key, there, {tuple(argv): answers.get(" ".join(argv), "") for argv in asked})
     return found + [f"{claim.words}: {claim.found}" for claim in made if not claim.holds]
