@@ -10,6 +10,7 @@ from pathlib import Path
 import pytest
 
 from barrio.core.adopt.saved import read_saved
+from barrio.core.observe.rows import rows
 from barrio.sending import reach
 from tests.cli import barrio
 from tests.core import handwritten
@@ -19,7 +20,7 @@ FORCED = """#!/bin/sh
 # The switch's own files stand in a folder of the test.
 case "$SSH_ORIGINAL_COMMAND" in
 tar*) exec sh -c "$(echo "$SSH_ORIGINAL_COMMAND" | sed 's# -C / # -C {root} #')" ;;
-vtysh*) exec cat {root}/etc/frr/frr.conf ;;
+*'show running-config'*) exec cat {root}/etc/frr/frr.conf ;;
 ip*) exec cat {root}/links.json ;;
 *) exit 127 ;;
 esac
@@ -82,10 +83,12 @@ def sshd(tmp_path: Path) -> Iterator[Sshd]:
 def test_what_a_switch_may_tell_is_read_also_by_way_of_another_host(sshd: Sshd) -> None:
     for way in (sshd.way(), sshd.way(jump=f"root@127.0.0.1:{sshd.port}")):
         (told,) = reach.look(["127.0.0.1"], way)
-        assert not told.wrong and told.name == "tor-11-1" and set(told.answers) == {"running-config.txt", "links.json"}
+        assert not told.wrong and told.name == "tor-11-1"
+        assert set(told.answers) == {"running-config.txt", "links.json", "tables/devices.txt"}
         saved = {f"{told.name}/{path}": content for path, content in {**told.files, **told.answers}.items()}
         (running,) = read_saved(saved)
         assert running.name == "tor-11-1" and running.files["etc/frr/frr.conf"] and len(running.ports) == 28
+        assert len(rows("devices", running.tables["devices"]) or {}) >= 28, "what it holds is among it"
 
 
 def test_whoever_does_not_tell_is_named_with_the_way_out(sshd: Sshd) -> None:

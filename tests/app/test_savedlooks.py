@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from barrio.app import backrules, drafts, editions, savedlooks, watching
+from barrio.app import backrules, drafts, editions, holding, savedlooks, watching
 from barrio.app.desk import Desk
 from barrio.core import Refused, compile
 from barrio.core.brief.document import read
@@ -69,7 +69,11 @@ def test_a_line_and_a_neighbour_that_are_other_are_drift_and_what_a_shell_prints
     assert found["leaf-t01"].snapshot.state == [
         f"{port.label} hears spine-2:p9, and {port.peer}:{port.peer_port} is planned there"
     ]
-    again = savedlooks.hold(sealed, "tern", packed({"spine-2": {FRR: compiled.files("spine/2")[FRR]}}))
+    [heard] = holding.every(sealed, "tern", "leaf-t01")
+    assert heard.kind == "neighbours" and holding.find(sealed, "tern", "spine-2:p9")[0][0].key == str(port.label)
+    own, macs = {FRR: compiled.files("spine/2")[FRR]}, "02:00:5e:00:01:01 dev p1 vlan 110 master br0\n"
+    again = savedlooks.hold(sealed, "tern", packed({"spine-2": {**own, "tables/macs.txt": macs}}))
+    assert [one.words for one in holding.find(sealed, "tern", "02:00:5e:00:01:01")[0]] == ["on p1"]
     assert again.true == ("spine-2",) and [one.true for one in watching.history(sealed, "tern", "spine-2")] == [
         True,
         False,

@@ -54,11 +54,14 @@ class Tables:
             return json.dumps([one for one in self.neighbours if words[-2] != "to" or one["dst"] == words[-1]])
         if words[:4] == ["bridge", "-j", "vlan", "show"]:
             flags = ["PVID", "Egress Untagged"]
-            return json.dumps([{"ifname": words[5], "vlans": [{"vlan": self.vlans[words[5]], "flags": flags}]}])
+            of = words[5:] or list(self.vlans)
+            return json.dumps([{"ifname": one, "vlans": [{"vlan": self.vlans[one], "flags": flags}]} for one in of])
         if words[2] == "get":
             own = [one for one in self.macs if one.startswith(words[3]) and (" self" in one) == ("self" in words)]
             where = rf" dev {words[5]} " if "self" in words else rf" vlan {words[-1]} "
             return "\n".join(one for one in own if re.search(where, one)) or "Error: Fdb entry not found."
+        if command == "bridge fdb show":
+            return "\n".join(self.macs)
         assert words[2] == "show", command
         return "\n".join(one.replace(f" dev {words[4]}", "") for one in self.macs if f" dev {words[4]} " in one)
 

@@ -118,10 +118,11 @@ def _kind(text: str) -> str:
 
 
 def _running(name: str, said: dict[str, str]) -> Running:
-    heard = tuple(_heard(said.pop("lldp", ""), name))
+    lldp = said.pop("lldp", "")
+    heard = tuple(_heard(lldp, name))
     ports = _ports(said.pop("links", ""))
     told = re.search(r"^hostname (\S+)", said.get(FRR, ""), re.MULTILINE)
-    tables = {kind: said.pop(f"{_TABLE}{kind}") for kind in KINDS if f"{_TABLE}{kind}" in said}
+    tables = {"neighbours": lldp} | {kind: said.pop(f"{_TABLE}{kind}") for kind in KINDS if f"{_TABLE}{kind}" in said}
     own = said.get("etc/hostname", "").strip() or (told[1] if told else "") or name
     rows = tuple(Heard(one.at._replace(system=own), one.far, one.speed, one.line) for one in heard)
     return Running(own, dict(said), rows, ports, tables=tables)
