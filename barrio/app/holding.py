@@ -13,6 +13,7 @@ from barrio.app import rollcall
 from barrio.app.desk import Desk
 from barrio.app.transaction import Transaction
 from barrio.core.errors import refuse
+from barrio.core.exchange.tiers import natural
 from barrio.core.observe.rows import KINDS, Rows, changes, rows, undone
 from barrio.store import tables
 from barrio.store.errors import Missing
@@ -97,7 +98,7 @@ def at(desk: Desk, name: str, switch: str, kind: str, moment: datetime | None, w
     if moment is not None:
         found = undone(found, (row for one in past if one.at > moment for row in one.rows))
     looked = as_written(words).lower()
-    hits = {key: there for key, there in found.items() if looked in key.lower() or looked in there.lower()}
+    hits = {key: found[key] for key in sorted(found, key=natural) if looked in f"{key} {found[key]}".lower()}
     return Held(kind, dict(list(hits.items())[:most]), len(hits), known.since, tuple(one.at for one in past))
 
 
@@ -157,8 +158,10 @@ def find(desk: Desk, name: str, words: str) -> tuple[list[There], list[Was]]:
         for key, kind, first, rows in there
         if key in names
         for row, said in rows.items()
-        if looked in row.lower() or looked in said.lower()
+        if looked in f"{row} {said}".lower()
     ]
+    # A MAC is where its port is; others only know the way there.
+    found.sort(key=lambda one: not one.words.startswith("on "))
     return found[:MOST_FOUND], were[:MOST_FOUND]
 
 

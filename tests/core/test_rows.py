@@ -47,7 +47,7 @@ def test_macs_are_on_ports_or_behind_tunnel_ends_and_what_a_switch_says_of_itsel
 """
     assert rows("macs", text) == {
         "02:00:00:00:00:0a VLAN 110": "on p1",
-        "02:00:00:00:00:0b VLAN 110": "on vni30001",
+        "02:00:00:00:00:0b VLAN 110": "through vni30001",
         "02:00:00:00:00:0b vni30001": "behind 10.60.8.2",
     }
 

@@ -135,7 +135,8 @@ def _macs(text: str) -> Iterator[tuple[str, str]]:
             words = f"behind {end[2]}" if end[1] == "dst" else f"behind group {end[2]}"
             yield f"{found[1]} {found[3]}", words
         elif " self" not in found[4] or vlan:
-            yield f"{found[1]} VLAN {vlan[1] if vlan else 'none'}", f"on {found[3]}"
+            way = "through" if " extern_learn" in found[4] else "on"
+            yield f"{found[1]} VLAN {vlan[1] if vlan else 'none'}", f"{way} {found[3]}"
 
 
 _NOT_FORWARDED = frozenset(("local", "broadcast", "multicast", "anycast"))

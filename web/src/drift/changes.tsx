@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, type Fabric, got } from "../api/client";
+import type { components } from "../api/schema";
 import { counted } from "../ui/words";
 
 const SPANS = [
@@ -11,6 +12,27 @@ const SPANS = [
 	[168, "a week ago"],
 	[720, "a month ago"],
 ] as const;
+
+/** Rows of a table that are other, folded where there are many. */
+function Moved({ table }: { table: components["schemas"]["TableMoved"] }) {
+	return (
+		<details className="mt-1" open={table.count <= 4}>
+			<summary>
+				{table.words}{" "}
+				<span className="text-soft">{counted(table.count, "row is other", "rows are other")}</span>
+			</summary>
+			{table.rows.map((row) => (
+				<p key={row.key} className="mono ml-4 text-[12px] leading-relaxed">
+					{row.key} {row.was && <s className="text-soft">{row.was}</s>}{" "}
+					{row.now || <i className="text-soft">gone</i>}
+				</p>
+			))}
+			{table.count > table.rows.length && (
+				<p className="ml-4 text-soft">and {table.count - table.rows.length} more</p>
+			)}
+		</details>
+	);
+}
 
 export function Changes({ fabric }: { fabric: Fabric }) {
 	const [hours, setHours] = useState(12);
@@ -71,6 +93,9 @@ export function Changes({ fabric }: { fabric: Fabric }) {
 								<br />
 								{line.meant && <s className="text-soft">{line.meant}</s>} {line.found}
 							</p>
+						))}
+						{one.tables.map((table) => (
+							<Moved key={table.kind} table={table} />
 						))}
 						{one.came.map((words) => (
 							<p key={words} className="mt-1 border-madder border-l-[3px] pl-2">

@@ -194,6 +194,14 @@ test("what changed since last night is told as it was and as it is, with who was
 				came: ["sshd takes passwords"],
 				went: ["its clock is late"],
 				signed_in: WRONG.signed_in,
+				tables: [
+					{
+						kind: "macs",
+						words: "MACs",
+						count: 7,
+						rows: [{ key: "02:00:5e:00:01:01 VLAN 110", was: "on p1", now: "" }],
+					},
+				],
 			},
 		],
 	});
@@ -201,6 +209,8 @@ test("what changed since last night is told as it was and as it is, with who was
 	expect(await list.findByText("timers bgp 3 9")).toBeTruthy();
 	expect(list.getByText(/teo signed in/)).toBeTruthy();
 	expect(list.getByText("no more: its clock is late")).toBeTruthy();
+	expect(list.getByText("7 rows are other")).toBeTruthy();
+	expect(list.getByText("on p1")).toBeTruthy();
 	await userEvent.click(screen.getByRole("button", { name: "a week ago" }));
 	await waitFor(() => expect(asked.filter((one) => one.path.endsWith("/changes")).length).toBe(2));
 });

@@ -11,6 +11,7 @@ import { clock, counted, day } from "../ui/words";
 import { Asking } from "./asking";
 import { Changes } from "./changes";
 import { Following } from "./flow";
+import { Held } from "./held";
 import { HoldButton } from "./hold";
 import { DriftMargin } from "./margin";
 import { type Drift, useDrift, useMend } from "./queries";
@@ -20,13 +21,14 @@ const VIEWS = [
 	["", "What drifted"],
 	["weave", "On the Weave"],
 	["changes", "What changed"],
+	["held", "What they hold"],
 	["ask", "Ask the switches"],
 	["flow", "Follow a flow"],
 ] as const;
 
 export function DriftScreen() {
 	const fabric = useOpenFabric();
-	const [place, go] = usePlace("switch", "as");
+	const [place, go] = usePlace("switch", "as", "kind");
 	const { data: every } = useDrift(fabric);
 	const mend = useMend(fabric);
 	const may = useMay("stage", fabric.name);
@@ -36,6 +38,7 @@ export function DriftScreen() {
 	const woven = place.as === "weave" && !narrow;
 	const asks = place.as === "ask";
 	const follows = place.as === "flow";
+	const holds = place.as === "held";
 	const step = (by: number) => {
 		const at = wrong.findIndex((one) => one.switch === place.switch);
 		const next = wrong[at < 0 ? (by > 0 ? 0 : wrong.length - 1) : at + by];
@@ -46,6 +49,7 @@ export function DriftScreen() {
 	useKey("c", () => go({ ...place, as: place.as === "changes" ? undefined : "changes" }));
 	useKey("a", () => go({ ...place, as: asks ? undefined : "ask" }));
 	useKey("f", () => go({ ...place, as: follows ? undefined : "flow" }));
+	useKey("h", () => go({ ...place, as: holds ? undefined : "held" }));
 	useKey("w", () => go({ ...place, as: woven ? undefined : "weave" }));
 	if (!every) return <p className="p-8 text-soft">What runs is held against what was meant…</p>;
 	return (
@@ -98,6 +102,14 @@ export function DriftScreen() {
 					<Asking fabric={fabric} names={every.map((one) => one.switch)} chosen={chosen?.switch} may={may} />
 				) : follows ? (
 					<Following fabric={fabric} may={may} />
+				) : holds ? (
+					<Held
+						fabric={fabric}
+						names={every.map((one) => one.switch)}
+						chosen={chosen?.switch}
+						kind={place.kind}
+						onChoose={(name, kind) => go({ ...place, switch: name, kind })}
+					/>
 				) : woven ? (
 					<Woven every={every} chosen={chosen} onChoose={(name) => go({ ...place, switch: name })} />
 				) : (
@@ -132,6 +144,7 @@ export function DriftScreen() {
 					["J K", "the switch below, above"],
 					["W", "the Weave, and back"],
 					["C", "what changed, and back"],
+					["H", "what they hold, and back"],
 					["A", "ask the switches, and back"],
 					["F", "follow a flow, and back"],
 				]}
