@@ -8,7 +8,7 @@ from contextlib import contextmanager
 
 import pytest
 
-from barrio.app import arriving, draining, rollcall, stagings
+from barrio.app import arriving, draining, holding, rollcall, stagings, watching
 from barrio.core.staging.boxes import box
 from barrio.core.staging.floor import floor
 from barrio.core.staging.ways import ways
@@ -96,6 +96,28 @@ def test_from_bare_to_handed_over_by_dhcp_and_the_programs_of_a_switch(patient: 
             lines = [one for one in stagings.lines(hall.desk, "tern", number, name) if one.step == "all files"]
             assert "nothing is other than it has" in [one.words for one in lines]
             assert not any(one.command for one in lines)
+        _looked_at(hall, whole, far)
+
+
+def _looked_at(hall: Hall, whole: halls.Hall, far: str) -> None:
+    """Each is looked at, all is as meant, and what it holds is what its kernel and its daemons have."""
+    until(lambda: len(watching.drift(hall.desk, "tern")) == len(NAMES), 120)
+    assert [(one.switch, one.snapshot.state) for one in watching.drift(hall.desk, "tern") if not one.true] == []
+    kinds = {one.kind for one in holding.every(hall.desk, "tern", "leaf-t01")}
+    assert {"devices", "vlans", "neighbours", "sessions", "routes", "vnis", "macs", "software"} <= kinds
+
+    def held(kind: str, words: str) -> dict[str, str]:
+        return dict(holding.at(hall.desk, "tern", "leaf-t01", kind, None, words, 1000).rows)
+
+    assert held("routes", far)[far].count("by") == 2, "by both spines"
+    assert all(words.startswith("Established") for words in held("sessions", "default").values())
+    assert {"spine-1", "spine-2"} == {words.split(":")[0] for words in held("neighbours", "spine").values()}
+    assert held("software", "frr")["frr"] and held("devices", "vrf, table")
+    device = f"s{list(whole.switches).index('leaf-t01')}h1"
+    said = whole.switches["leaf-t01"].ground.run("ip", "-n", "host-leaf-t01", "-j", "link", "show", device).out
+    there, _ = holding.find(hall.desk, "tern", json.loads(said)[0]["address"])
+    assert there[0].switch == "leaf-t01" and there[0].words == "on h1"
+    assert "leaf-t04" in {one.switch for one in there if one.words.startswith("behind")}
 
 
 def ended(hall: Hall, seconds: float) -> None:
