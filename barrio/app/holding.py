@@ -94,12 +94,12 @@ def at(desk: Desk, name: str, switch: str, kind: str, moment: datetime | None, w
         if moment is not None and moment < known.since:
             raise Missing(f"{switch} told this first on {known.since:%Y-%m-%d at %H:%M} UTC.")
         found = tables.content(tx.connection, name, key, kind) or {}
-        past = tables.changes(tx.connection, name, key, kind, limit=MOST_PAST)
-    if moment is not None:
-        found = undone(found, (row for one in past if one.at > moment for row in one.rows))
+        later = [] if moment is None else tables.changes(tx.connection, name, key, kind, since=moment)
+        moments = tables.moments(tx.connection, name, key, kind, MOST_PAST)
+    found = undone(found, (row for one in later for row in one.rows))
     looked = as_written(words).lower()
     hits = {key: found[key] for key in sorted(found, key=natural) if looked in f"{key} {found[key]}".lower()}
-    return Held(kind, dict(list(hits.items())[:most]), len(hits), known.since, tuple(one.at for one in past))
+    return Held(kind, dict(list(hits.items())[:most]), len(hits), known.since, tuple(moments))
 
 
 def past(desk: Desk, name: str, switch: str, kind: str, most: int) -> list[Changed]:

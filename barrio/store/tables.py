@@ -104,6 +104,15 @@ def changes(connection: Connection, fabric: str, switch: str, kind: str, since: 
     return [_changed(*row) for row in rows]
 
 
+def moments(connection: Connection, fabric: str, switch: str, kind: str, limit: int) -> list[datetime]:
+    """When a table changed, the newest first."""
+    rows = connection.execute(
+        "select at from table_changes where fabric = %s and switch = %s and kind = %s order by at desc limit %s",
+        [fabric, switch, kind, limit],
+    )
+    return [row[0] for row in rows]
+
+
 def between(connection: Connection, fabric: str, since: datetime, until: datetime) -> list[Changed]:
     """What changed of all tables of a fabric between two moments, the oldest first."""
     rows = connection.execute(

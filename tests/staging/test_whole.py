@@ -71,7 +71,7 @@ def test_from_bare_to_handed_over_by_dhcp_and_the_programs_of_a_switch(patient: 
     hall = patient
     with bare(hall) as whole:
         stagings.begin(hall.desk, "tern", stagings.Wanted(at_once=6, confirm_seconds=300))
-        until(lambda: hall.told().staging.state != "runs", 480)
+        ended(hall, 480)
         hall.done()
         for name in NAMES:
             there = whole.switches[name]
@@ -89,7 +89,7 @@ def test_from_bare_to_handed_over_by_dhcp_and_the_programs_of_a_switch(patient: 
         assert pings(whole, "leaf-t04", "10.72.10.11") and pings(whole, "leaf-t01", "10.72.10.1")
         # Again, and nothing is touched: no program reads anything anew.
         stagings.begin(hall.desk, "tern", stagings.Wanted(at_once=6))
-        until(lambda: hall.told().staging.state != "runs", 240)
+        ended(hall, 240)
         hall.done()
         number = hall.told().staging.id
         for name in NAMES:

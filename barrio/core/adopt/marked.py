@@ -27,16 +27,18 @@ def marked(known: Mapping[str, Known], shape: Shape, far: Far, found: Findings) 
         if not reasons or any(reason is None for reason in reasons):
             continue
         why = next((reason for reason in reasons if reason), "")
-        if known[name].unread:
+        unread = known[name].unread
+        out = any(one.remark(port).startswith("out of service") for one, port in ends if not one.unread)
+        if unread and not out:
             later[name] = why or LATER
-        elif all(known[name].why_shut(port) is not None for port in far[name]):
+        elif unread or all(known[name].why_shut(port) is not None for port in far[name]):
             edits[f'out_of_service."{key}"'] = why or OUT
             found.propose(
                 "shape",
                 f"out/{key}",
                 f"{name} is out of service",
                 {f'out_of_service."{key}"': why or OUT},
-                ["both ends of its links are shut"],
+                [f"{'every port to it is' if unread else 'both ends of its links are'} shut"],
                 "likely",
             )
     for rack, members in racks.items():

@@ -14,10 +14,32 @@ from barrio.core.adopt.running import Known
 from barrio.core.adopt.shape import Shape
 from barrio.core.compile import Asked
 from barrio.core.ledger.wanted import Taken
+from barrio.core.observe.tables import address_of
 from barrio.core.structure.parts import Link, Switch
 from barrio.core.targets.linux_frr.readback.read import Device
 
 Far = Mapping[str, Mapping[str, tuple[str, str]]]
+
+
+def _told_of(known: Mapping[str, Known]) -> Iterator[tuple[tuple[str, int], str]]:
+    """The loopbacks of those that could not be read, by name and version: where sessions that are called after them lead, beyond the links of whoever holds
+    them."""
+    unread = {name for name, one in known.items() if one.unread}
+    told: dict[tuple[str, int], Counter[str]] = defaultdict(Counter)
+    for one in known.values():
+        sessions = one.underlay.sessions if one.underlay and unread else ()
+        beside = [address.network for device in one.devices.values() for address in device.addresses]
+        for session in sessions:
+            far = address_of(session.name)
+            name = session.value("description").strip()
+            if (
+                far is not None
+                and name in unread
+                and not any(far in net for net in beside if net.version == far.version)
+            ):
+                told[name, far.version][str(far)] += 1
+    for key, addresses in told.items():
+        yield key, min(addresses, key=lambda address: (-addresses[address], address))
 
 
 class Numbers:
@@ -28,6 +50,7 @@ class Numbers:
         self.by_key = {key: known[name] for name, key in shape.keys.items()}
         self.name_of = {key: name for name, key in shape.keys.items()}
         self.crossings = self._crossings()
+        self.told_of = dict(_told_of(known))
 
     def _crossings(self) -> dict[tuple[str, str], list[tuple[str, str]]]:
         """The parallel links of each crossing, as (port, port), in the order of the lower switch's ports."""
@@ -97,7 +120,8 @@ class Numbers:
         there = [address for address in one.loopbacks if address.version == version and str(address.ip) != one.vtep]
         own = one.underlay.value("bgp router-id") if one.underlay else ""
         found = next((address for address in there if str(address.ip) == own), there[0] if there else None)
-        return Taken(int(found.ip), 1) if found else None
+        told = self.told_of.get((one.name, version)) if one.unread else None
+        return Taken(int(found.ip), 1) if found else _address(told) if told else None
 
     def _management(self, key: str) -> Taken | None:
         one = self.by_key.get(key)

@@ -85,10 +85,14 @@ class Known:
         device = self.devices.get(port)
         if device is None or "link-down" not in device.said:
             return None
+        return re.sub(r"^(out of service|planned later): ", "", self.remark(port))
+
+    def remark(self, port: str) -> str:
+        """The first remark in the words of a port, empty where none stands there."""
         found = re.search(
             rf"^iface {re.escape(port)}\n(?:[ \t]+.*\n)*?[ \t]+# (.*)\n", self.file(INTERFACES), re.MULTILINE
         )
-        return re.sub(r"^(out of service|planned later): ", "", found[1]) if found else ""
+        return found[1] if found else ""
 
     @cached_property
     def description(self) -> str:

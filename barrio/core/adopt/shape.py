@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter, defaultdict
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -42,13 +42,18 @@ def shape(known: Mapping[str, Known], links: Wired, catalogue: Catalogue, found:
         near[link.a].add(link.b)
         near[link.b].add(link.a)
     left = {name: "it has no link to another switch" for name in known if name not in near}
-    tiers = clos(near, left)
+    tiers = clos(near, left, links.unread)
     return _Shaping(known, links, catalogue, found, tiers, left).shaped()
 
 
-def clos(near: dict[str, set[str]], left: dict[str, str]) -> Tiers:
-    """The tiers of the part that is a folded Clos; who does not fit is moved to `left` one after the other, a fifth of all at most."""
+def clos(near: dict[str, set[str]], left: dict[str, str], unread: Collection[str] = ()) -> Tiers:
+    """The tiers of the part that is a folded Clos; who does not fit is moved to `left` one after the other, a fifth of all at most. Of those that are known by
+    others alone (`unread`), whoever is like one that was read stands beside it; the rest is left where the whole makes no shape."""
     refused: Refused | None = None
+    try:
+        return tiers_of(near)
+    except Refused:
+        _beside_read(near, left, unread)
     most, there = len(near) // 5, set(near)
     while near:
         try:
@@ -65,6 +70,22 @@ def clos(near: dict[str, set[str]], left: dict[str, str]) -> Tiers:
                     left[far] = f"its only link leads to {name}"
                     del near[far]
     raise refused or refuse("adopt.nothing", "No switch that was read has a link to another.")
+
+
+def _beside_read(near: dict[str, set[str]], left: dict[str, str], unread: Collection[str]) -> None:
+    """Have those that could not be read, whom others see just as one that was, stand as that one does; the others are left."""
+    read = set(near).difference(unread)
+    models = {frozenset(near[one] & read): one for one in sorted(read, key=natural, reverse=True)}
+    beside = {one: models[frozenset(near[one])] for one in unread if one in near and frozenset(near[one]) in models}
+    for one in set(unread).intersection(near).difference(beside):
+        left[one] = "it could not be read, and what others tell of it does not say where it stands"
+        for far in near.pop(one):
+            near.get(far, set()).discard(one)
+    for one, model in beside.items():
+        near[one] = set(near[model])
+    for one in beside:
+        for far in near[one]:
+            near[far].add(one)
 
 
 def _misfit(near: Near) -> str:
