@@ -93,6 +93,28 @@ def test_half_of_the_leaves_unreachable_and_what_others_say_of_them_is_still_kno
     assert numbers["link.v4", f"{key}~spine/2~1"] == held["link.v4"][f"{key}~spine/2~1"]
 
 
+SLICE = ("spine", "super-1-1", "super-2-1", "super-3-1", "super-4-1", "leaf-p01-a01", "border-p01-b01", "leaf-p02-r01", "leaf-p03-r01", "leaf-p04-a02")  # fmt: skip
+"""What is read of *Pelican*: every spine, a super-spine of each plane, and five pairs of leaves."""
+
+
+def test_a_part_of_pods_and_planes_is_adopted_as_it_runs_and_the_rest_stands_beside_its_like() -> None:
+    compiled, _ = adopted("pelican")
+    every = running(compiled)
+    found = adopt([one for one in every if one.name.startswith(SLICE)], "pelican")
+    read_ones = [one for one in compiled.staged if str(one.name).startswith(SLICE)]
+    assert len(read_ones) == 30 and len(compiled.staged) == 98 and not found.left
+    for switch in read_ones:
+        assert found.compiled.files(found.keys[str(switch.name)]) == compiled.files(switch.key), switch.name
+    numbers = {(pin.use, pin.key): pin.number for pin in found.pins}
+    held = compiled.allocation.numbers["loopback.v4"]
+    assert numbers["loopback.v4", "leaf/p01-r02/a"] == held["leaf/p01-r02/a"], "a reflector holds a session with it"
+    fewer = [one for one in every if one.name.startswith(SLICE) and not one.name.startswith(("spine-p03", "spine-p04"))]
+    part = adopt(fewer, "pelican")
+    lines = {part.compiled.structure.by_key[key].name for key, one in part.left.items() if one.lines}
+    assert "super-1-1" in lines, "what leads to pods that nobody read is told"
+    assert not {"spine-p01-1", "leaf-p01-a01a", "leaf-p02-r01a"} & {str(name) for name in lines}
+
+
 def test_a_rack_more_changes_nothing_that_ran() -> None:
     compiled, found = adopted("marlin")
     grown = read(set_value(found.text, "racks[0].racks", "r01..r13")).brief

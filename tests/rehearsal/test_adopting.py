@@ -2,19 +2,25 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Mapping
+
 import pytest
 
-from barrio.core import Compiled
+from barrio.core import Compiled, compile
 from barrio.core.adopt.adopting import adopt
 from barrio.core.adopt.running import FRR
 from barrio.core.adopt.saved import read_saved
+from barrio.core.brief.document import read
 from barrio.rehearsal.asking.control import changes_on_reload
 from barrio.rehearsal.ground import wait_until
 from barrio.rehearsal.hosts import Plugged
 from barrio.rehearsal.kernel import whole_ground
 from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.node import Node
+from tests.conftest import EXAMPLES
 from tests.core import handwritten
+from tests.core.test_adopt import SLICE
 from tests.rehearsal.asked import established, planned_sessions
 from tests.rehearsal.snapshots import saved
 from tests.rehearsal.whole import PATIENCE
@@ -36,6 +42,37 @@ class Written(Lab):
         mine[FRR] = mine[FRR].partition("Current configuration:")[2] or mine[FRR]
         mine["etc/nftables.conf"] = "flush ruleset\n"
         super()._boot(node, dict(self.compiled.files(node.switch.key)) | mine)
+
+
+@pytest.mark.long
+@pytest.mark.parametrize(("name", "part"), [("tern", ()), ("marlin", ()), ("pelican", SLICE)])
+def test_a_demo_fabric_that_runs_is_adopted_with_the_files_that_run(name: str, part: tuple[str, ...]) -> None:
+    """Booted, looked at as somebody does who was never told of it, and adopted into an empty Barrio; of Pelican a part, with every plane."""
+    compiled = compile(read(next(path for path in EXAMPLES if path.stem == name).read_text()).brief)
+    keys = {one.key for one in compiled.staged if not part or str(one.name).startswith(part)}
+    with Lab(compiled, whole_ground(8192), keys=keys) as lab:
+        there = {str(node.switch.name) for node in lab.nodes.values()}
+        wanted = {
+            key: sum(str(port.peer) in there and not port.shut for port in model.fabric_ports)
+            for key, model in lab.models.items()
+        }
+        assert wait_until(lambda: all(heard(node) >= wanted[key] for key, node in lab.nodes.items()), PATIENCE * 2)
+        found = adopt(read_saved(saved(lab)), name)
+        for key, node in lab.nodes.items():
+            mine = found.compiled.files(found.keys[str(node.switch.name)])
+            assert mine == compiled.files(key), (node.switch.name, differing(mine, compiled.files(key)))
+        assert not found.left
+
+
+def heard(node: Node) -> int:
+    """How many neighbours a switch hears."""
+    return sum(len(part.get("interface", [])) for part in json.loads(node.lldp() or "{}").get("lldp", []))
+
+
+def differing(one: Mapping[str, str], other: Mapping[str, str]) -> dict[str, list[str]]:
+    """The lines that are other, by file."""
+    lines = {path: {*one.get(path, "").split("\n")} ^ {*other.get(path, "").split("\n")} for path in {*one, *other}}
+    return {path: sorted(these)[:20] for path, these in lines.items() if these}
 
 
 def by_name(compiled: Compiled, keys: dict[str, str]) -> dict[str, dict[str, str]]:

@@ -81,6 +81,9 @@ def _beside_read(near: dict[str, set[str]], left: dict[str, str], unread: Collec
         left[one] = "it could not be read, and what others tell of it does not say where it stands"
         for far in near.pop(one):
             near.get(far, set()).discard(one)
+    for one in [name for name, far in near.items() if not far]:
+        left[one] = "its links lead to switches that could not be read"
+        del near[one]
     for one, model in beside.items():
         near[one] = set(near[model])
     for one in beside:
