@@ -57,6 +57,32 @@ def test_what_runs_is_said_by_the_word_that_means_it(
     assert one is not None and one.others == others
 
 
+@pytest.mark.parametrize(
+    ("lines", "carries"),
+    [
+        ("bridge-vids 102\n    bridge-pvid 101", {"untagged": "tide-archive"}),
+        ("bridge-vids 101 102\n    bridge-pvid 100", {"tagged": ["buoy-telemetry", "tide-archive"]}),
+        ("bridge-pvid 100", {"tagged": []}),
+        ("bridge-access 100", {"tagged": []}),
+    ],
+)
+def test_a_port_in_another_vlan_is_a_host_that_carries_another_segment(
+    marlin: Compiled, lines: str, carries: dict[str, object]
+) -> None:
+    """One host of sixty that the brief names together: it stands by itself from then on, and what is on its port is what runs."""
+    port = "model-033\n    mtu 9000\n    "
+    ways_of = [
+        way
+        for at in range(2)
+        for way in found(
+            marlin, "etc/network/interfaces", f"{port}bridge-vids 102\n    bridge-pvid 100", port + lines, at
+        )
+    ]
+    edits = dict(next(way.edits for way in ways_of if way.title.startswith("model-033 carries")))
+    assert {name: edits["hosts.model-033"].get(name) for name in carries} == carries
+    assert not {"untagged", "tagged"} & set(edits['hosts."model-061..model-090"']), "others carry what they did"
+
+
 def test_a_number_that_somebody_changed_is_pinned(marlin: Compiled) -> None:
     (way,) = found(marlin, "etc/frr/frr.conf", f"router bgp {marlin.models[KEY].asn}", "router bgp 4200065999")
     assert way.pins == (("asn", KEY, "4200065999"),) and not way.edits and way.others == 4, "its neighbours say it too"

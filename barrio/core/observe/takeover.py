@@ -15,15 +15,18 @@ from typing import Any
 from barrio.core.because.values import of_value
 from barrio.core.brief.additions import PLACES
 from barrio.core.brief.document import Document, apply
+from barrio.core.brief.ranges import contract_names, expand_names
 from barrio.core.brief.reader import quoted
 from barrio.core.compare.lines import LineChange, Reader
 from barrio.core.compile import Compiled
+from barrio.core.edits.attaching import Cell, Mark, fill
 from barrio.core.errors import Refused
 from barrio.core.ledger.numbers import parse_number
 from barrio.core.ledger.wanted import ByKey, Taken
 from barrio.core.render.traced import TracedLine
 from barrio.core.settings.known import SETTINGS
 
+INTERFACES = "etc/network/interfaces"
 MOST = 6
 """Ways that are tried; each is a compile."""
 Edits = tuple[tuple[str, Any], ...]
@@ -66,7 +69,9 @@ def ways(document: Document, compiled: Compiled, key: str, change: LineChange, r
         reader = Reader(other.targets[key].effects())
         was = _differs(reader, compiled.files(key).get(change.path, ""), running, change.path)
         now = _differs(reader, files.get(change.path, ""), running, change.path)
-        if _said(change) in now or len(now) >= len(was):
+        # What a host carries comes to its leaf with all that belongs to it.
+        brings = bool(edits) and edits[0][0].startswith("hosts.")
+        if _said(change) in now or (len(now) >= len(was) and not brings):
             continue
         others = sum(
             1
@@ -106,6 +111,7 @@ def _candidates(
     document: Document, compiled: Compiled, key: str, change: LineChange, running: str
 ) -> Iterator[_Candidate]:
     lines = compiled.traced(key, change.path) if change.path in compiled.files(key) else ()
+    yield from _carried(document, compiled, key, change)
     if change.before:
         for line in lines:
             if line.text.strip() == change.before:
@@ -119,6 +125,38 @@ def _candidates(
                 yield from _other(document, compiled, key, line, change.after)
     if change.after:
         yield from _added(compiled, key, change)
+
+
+def _carried(document: Document, compiled: Compiled, key: str, change: LineChange) -> Iterator[_Candidate]:
+    """A port of a host is in other VLANs: the host carries other segments."""
+    device = re.fullmatch(r"iface (?:bond-)?(\S+)", change.within[-1]) if change.within else None
+    said = [re.fullmatch(r"bridge-(access|pvid|vids)((?: \d+)*)", line) for line in (change.before, change.after)]
+    host = compiled.attachments.at.get(key, {}).get(device[1]) if device else None
+    if host is None or not any(said) or change.path != INTERFACES:
+        return
+    # A VLAN that a rack chose for itself says nothing on others.
+    names = {one.vlan: one.label for model in compiled.models.values() for one in model.segments if not one.local}
+    names |= {one.vlan: one.label for one in compiled.models[key].segments}
+    was, now = ({names.get(int(vlan)) for vlan in one[2].split()} if one else set() for one in said)
+    mark: Mark = "tagged" if any(one and one[1] == "vids" for one in said) else "untagged"
+    if None in was | now or not device:
+        return
+    cells = [Cell(key, device[1], str(name), "") for name in sorted(map(str, was - now))]
+    cells += [Cell(key, device[1], str(name), mark) for name in sorted(map(str, now - was))]
+    edits = tuple(fill(document.brief, compiled.attachments, cells))
+    words = f"{', '.join(sorted(map(str, now))) or 'nothing'}{' with tags' if mark == 'tagged' else ' without a tag'}"
+    reaches = tuple(_reaching(compiled, str(compiled.structure.by_key[key].rack), sorted(map(str, now - was))))
+    words += f"; rack {compiled.structure.by_key[key].rack} is one of its racks" if reaches else ""
+    if edits:
+        yield f"{host.host} carries {words}", edits + reaches, ()
+
+
+def _reaching(compiled: Compiled, rack: str, segments: Iterable[str]) -> Iterator[tuple[str, Any]]:
+    """Have segments that are kept to racks be in one more."""
+    for name in segments:
+        racks = compiled.brief.segments[name].racks
+        if racks and rack not in expand_names(racks):
+            yield f"segments.{quoted(name)}.racks", contract_names((*expand_names(racks), rack))
 
 
 def _other(document: Document, compiled: Compiled, key: str, line: TracedLine, after: str) -> Iterator[_Candidate]:
