@@ -101,12 +101,12 @@ class Server:
         return self.processes()
 
 
-def until(holds: Callable[[], bool], seconds: float = 30) -> None:
-    """Wait for something to come true."""
+def until(holds: Callable[[], bool], seconds: float = 30, rests: float = 0.05) -> None:
+    """Wait for something to come true; between two looks at it one `rests`."""
     end = time.monotonic() + seconds
     while not holds():
         assert time.monotonic() < end, "it did not come true"
-        time.sleep(0.05)
+        time.sleep(rests)
 
 
 @pytest.fixture

@@ -19,6 +19,10 @@ from tests.staging.conftest import NAMES, Hall
 from tests.staging.test_software import bring, made
 
 
+RESTS = 3
+"""Seconds between two looks at what takes minutes: the switches need the processors."""
+
+
 @contextmanager
 def bare(hall: Hall, faults: Mapping[str, Collection[str]] | None = None) -> Iterator[halls.Hall]:
     """Tern's hall, switched on: each lets itself in whose serial is bound and who is plugged in where the plan has it."""
@@ -77,7 +81,11 @@ def test_from_bare_to_handed_over_by_dhcp_and_the_programs_of_a_switch(patient: 
             there = whole.switches[name]
             assert all(there.file(path) == text for path, text in hall.wanted(name).items())
         # Beside other work on few processors BFD may lose a session for a moment.
-        until(lambda: all(len(sessions(whole, name)) == (4 if name.startswith("spine") else 2) for name in NAMES), 120)
+        until(
+            lambda: all(len(sessions(whole, name)) == (4 if name.startswith("spine") else 2) for name in NAMES),
+            120,
+            RESTS,
+        )
         with hall.desk.reading() as tx:
             models = {str(one.name): one for one in rollcall.newest(tx, "tern").models.values()}
         here, far = (str(models[name].loopback_v4).split("/")[0] for name in ("leaf-t01", "leaf-t04"))
@@ -101,7 +109,7 @@ def test_from_bare_to_handed_over_by_dhcp_and_the_programs_of_a_switch(patient: 
 
 def _looked_at(hall: Hall, whole: halls.Hall, far: str) -> None:
     """Each is looked at, all is as meant, and what it holds is what its kernel and its daemons have."""
-    until(lambda: len(watching.drift(hall.desk, "tern")) == len(NAMES), 120)
+    until(lambda: len(watching.drift(hall.desk, "tern")) == len(NAMES), 120, RESTS)
     assert [(one.switch, one.snapshot.state) for one in watching.drift(hall.desk, "tern") if not one.true] == []
     kinds = {one.kind for one in holding.every(hall.desk, "tern", "leaf-t01")}
     assert {"devices", "vlans", "neighbours", "sessions", "routes", "vnis", "macs", "software"} <= kinds
@@ -123,7 +131,7 @@ def _looked_at(hall: Hall, whole: halls.Hall, far: str) -> None:
 def ended(hall: Hall, seconds: float) -> None:
     """Wait until a staging is over; where that does not come, say where each switch is."""
     try:
-        until(lambda: hall.told().staging.ended_at is not None, seconds)
+        until(lambda: hall.told().staging.ended_at is not None, seconds, RESTS)
     except AssertionError:
         told = hall.told()
         assert told.staging.ended_at, (told.staging.state, [(one.name, one.step, one.words) for one in told.switches])
@@ -172,13 +180,13 @@ def test_faults_on_real_programs_stop_where_they_are_and_going_on_brings_them_to
         assert whole.switches["leaf-t01"].file("etc/fabric-software") == "installed\n"
 
         begin("leaf-t02", 20)
-        until(lambda: hall.at("leaf-t02")[1] == "failed", 300)
+        until(lambda: hall.at("leaf-t02")[1] == "failed", 300, RESTS)
         assert "Barrio was not reached from the new files in time, so the old files are back" in hall.at("leaf-t02")[2]
         assert whole.switches["leaf-t02"].file("etc/network/interfaces") == whole.switches["leaf-t02"].given()["etc/network/interfaces"]  # fmt: skip
         mended(hall, whole, "leaf-t02")
 
         begin("leaf-t03")
-        until(lambda: hall.at("leaf-t03")[1] == "failed", 400)
+        until(lambda: hall.at("leaf-t03")[1] == "failed", 400, RESTS)
         assert hall.at("leaf-t03")[0] == "checked" and "Move one plug" in hall.at("leaf-t03")[2]
         mended(hall, whole, "leaf-t03")
 
@@ -190,10 +198,14 @@ def test_faults_on_real_programs_stop_where_they_are_and_going_on_brings_them_to
         whole.switches["leaf-t04"].faults.discard("no DHCP")
         whole.serve(arriving.dhcp_of(hall.desk, "tern", "kea4", "br0").text)
         begin("leaf-t04")
-        until(lambda: hall.at("leaf-t04")[1] == "failed", 400)
+        until(lambda: hall.at("leaf-t04")[1] == "failed", 400, RESTS)
         assert "“ifreload --all” says error:; the old files are back" in hall.at("leaf-t04")[2]
         mended(hall, whole, "leaf-t04")
-        until(lambda: all(len(sessions(whole, name)) == (4 if name.startswith("spine") else 2) for name in NAMES), 60)
+        until(
+            lambda: all(len(sessions(whole, name)) == (4 if name.startswith("spine") else 2) for name in NAMES),
+            60,
+            RESTS,
+        )
         _drained(hall, whole)
 
 
