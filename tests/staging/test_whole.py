@@ -18,7 +18,6 @@ from tests.processes import until
 from tests.staging.conftest import NAMES, Hall
 from tests.staging.test_software import bring, made
 
-
 RESTS = 3
 """Seconds between two looks at what takes minutes: the switches need the processors."""
 
