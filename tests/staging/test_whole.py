@@ -64,7 +64,7 @@ def pings(whole: halls.Hall, leaf: str, address: str) -> bool:
 
 @pytest.fixture
 def patient(hall: Hall, monkeypatch: pytest.MonkeyPatch) -> Hall:
-    for name, seconds in (("SETTLES", 240), ("SOON", 1), ("LATER", 1), ("SELDOM", 2)):
+    for name, seconds in (("SETTLES", 900), ("SOON", 1), ("LATER", 1), ("SELDOM", 2)):
         monkeypatch.setattr(f"barrio.app.turns.{name}", seconds)
     return hall
 
@@ -74,7 +74,7 @@ def test_from_bare_to_handed_over_by_dhcp_and_the_programs_of_a_switch(patient: 
     hall = patient
     with bare(hall) as whole:
         stagings.begin(hall.desk, "tern", stagings.Wanted(at_once=6, confirm_seconds=300))
-        ended(hall, 480)
+        ended(hall, 1500)
         hall.done()
         for name in NAMES:
             there = whole.switches[name]
@@ -96,7 +96,7 @@ def test_from_bare_to_handed_over_by_dhcp_and_the_programs_of_a_switch(patient: 
         assert pings(whole, "leaf-t04", "10.72.10.11") and pings(whole, "leaf-t01", "10.72.10.1")
         # Again, and nothing is touched: no program reads anything anew.
         stagings.begin(hall.desk, "tern", stagings.Wanted(at_once=6))
-        ended(hall, 240)
+        ended(hall, 900)
         hall.done()
         number = hall.told().staging.id
         for name in NAMES:
@@ -108,7 +108,7 @@ def test_from_bare_to_handed_over_by_dhcp_and_the_programs_of_a_switch(patient: 
 
 def _looked_at(hall: Hall, whole: halls.Hall, far: str) -> None:
     """Each is looked at, all is as meant, and what it holds is what its kernel and its daemons have."""
-    until(lambda: len(watching.drift(hall.desk, "tern")) == len(NAMES), 120, RESTS)
+    until(lambda: len(watching.drift(hall.desk, "tern")) == len(NAMES), 300, RESTS)
     assert [(one.switch, one.snapshot.state) for one in watching.drift(hall.desk, "tern") if not one.true] == []
     kinds = {one.kind for one in holding.every(hall.desk, "tern", "leaf-t01")}
     assert {"devices", "vlans", "neighbours", "sessions", "routes", "vnis", "macs", "software"} <= kinds
@@ -140,7 +140,7 @@ def mended(hall: Hall, whole: halls.Hall, name: str) -> None:
     """What was ordered of a switch is taken away, and it is tried again, to the end."""
     whole.switches[name].mend()
     stagings.again(hall.desk, "tern", name)
-    ended(hall, 300)
+    ended(hall, 900)
     hall.done()
 
 
@@ -163,7 +163,7 @@ def test_faults_on_real_programs_stop_where_they_are_and_going_on_brings_them_to
     with bare(hall, faults) as whole:
         arriving.say(hall.desk, "tern", ways(whole.address, "serial", ""))
         stagings.begin(hall.desk, "tern", stagings.Wanted(switches=("spine-1", "spine-2"), confirm_seconds=120))
-        ended(hall, 300)
+        ended(hall, 900)
 
         def begin(name: str, confirm: int = 120) -> None:
             stagings.begin(hall.desk, "tern", stagings.Wanted(switches=(name,), confirm_seconds=confirm))
