@@ -11,6 +11,9 @@ from barrio.rehearsal.ground import Ground, NoLab
 End = tuple[str, str]
 """A namespace, and the name of a device in it."""
 
+AT_ONCE = 400
+"""Commands of one process of `ip`: it leaves every namespace open that one names, and may open 1,024 files."""
+
 
 class Cords:
     """What is to be laid is told first, and laid at once: `space`, `cable`, then `lay`. Frames of cords go from ground to ground over here."""
@@ -84,8 +87,9 @@ def _pass_on(far: dict[tuple[Ground, int], Ground], ground: Ground, frame: bytes
 
 
 def ip(ground: Ground, *lines: str, namespace: str = "") -> None:
-    """Commands of `ip`, one a line, all in one process. Raises `NoLab` with the first that fails."""
+    """Commands of `ip`, one a line, many in one process. Raises `NoLab` with the first that fails."""
     words = ["ip", *(["-n", namespace] if namespace else []), "-batch", "-"]
-    done = ground.run(*words, given="\n".join(lines) + "\n")
-    if done.code:
-        raise NoLab(f"ip: {done.err.strip()}")
+    for first in range(0, len(lines), AT_ONCE):
+        done = ground.run(*words, given="\n".join(lines[first : first + AT_ONCE]) + "\n")
+        if done.code:
+            raise NoLab(f"ip: {done.err.strip()}")
