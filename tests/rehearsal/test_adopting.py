@@ -12,6 +12,7 @@ from barrio.core.adopt.adopting import adopt
 from barrio.core.adopt.running import FRR
 from barrio.core.adopt.saved import read_saved
 from barrio.core.brief.document import read
+from barrio.core.rehearse.slices import Wish, choose
 from barrio.rehearsal.asking.control import changes_on_reload
 from barrio.rehearsal.ground import wait_until
 from barrio.rehearsal.hosts import Plugged
@@ -20,7 +21,6 @@ from barrio.rehearsal.lab import Lab
 from barrio.rehearsal.node import Node
 from tests.conftest import EXAMPLES
 from tests.core import handwritten
-from tests.core.test_adopt import SLICE
 from tests.rehearsal.asked import established, planned_sessions
 from tests.rehearsal.snapshots import saved
 from tests.rehearsal.whole import PATIENCE
@@ -45,11 +45,11 @@ class Written(Lab):
 
 
 @pytest.mark.long
-@pytest.mark.parametrize(("name", "part"), [("tern", ()), ("marlin", ()), ("pelican", SLICE)])
-def test_a_demo_fabric_that_runs_is_adopted_with_the_files_that_run(name: str, part: tuple[str, ...]) -> None:
-    """Booted, looked at as somebody does who was never told of it, and adopted into an empty Barrio; of Pelican a part, with every plane."""
+@pytest.mark.parametrize(("name", "most"), [("tern", 6), ("marlin", 10), ("pelican", 12)])
+def test_a_demo_fabric_that_runs_is_adopted_with_the_files_that_run(name: str, most: int) -> None:
+    """Booted, looked at as somebody does who was never told of it, and adopted into an empty Barrio; of Marlin and Pelican the part that a rehearsal boots."""
     compiled = compile(read(next(path for path in EXAMPLES if path.stem == name).read_text()).brief)
-    keys = {one.key for one in compiled.staged if not part or str(one.name).startswith(part)}
+    keys = set(choose(compiled, Wish(most=most)).keys)
     with Lab(compiled, whole_ground(8192), keys=keys) as lab:
         there = {str(node.switch.name) for node in lab.nodes.values()}
         wanted = {
@@ -59,9 +59,15 @@ def test_a_demo_fabric_that_runs_is_adopted_with_the_files_that_run(name: str, p
         assert wait_until(lambda: all(heard(node) >= wanted[key] for key, node in lab.nodes.items()), PATIENCE * 2)
         found = adopt(read_saved(saved(lab)), name)
         for key, node in lab.nodes.items():
-            mine = found.compiled.files(found.keys[str(node.switch.name)])
-            assert mine == compiled.files(key), (node.switch.name, differing(mine, compiled.files(key)))
-        assert not found.left
+            own = found.keys[str(node.switch.name)]
+            mine = found.compiled.files(own)
+            assert mine == compiled.files(key) or own in found.left, (
+                node.switch.name,
+                differing(mine, compiled.files(key)),
+            )
+        # What leads to planes and pods of which nothing runs here is told; all else is as it runs.
+        assert not found.left or name == "pelican"
+        assert not {key for key in found.left if key.startswith("spine/")}
 
 
 def heard(node: Node) -> int:
