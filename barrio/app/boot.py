@@ -25,8 +25,8 @@ from barrio.store.entries import Act
 
 _DIGEST = re.compile("[0-9a-f]{64}")
 MOST_NEIGHBOURS = 600
-MOST_UNPACKED = 24 << 20
-"""Bytes that somebody who was let in tells at once, unpacked."""
+MOST_UNPACKED, MOST_KNOCKING = 24 << 20, 300_000
+"""Bytes that somebody who was let in tells at once, unpacked, and anybody else."""
 MOST_WAITING, SILENT = 5000, 24
 """Of those that knock so many wait at most; who has not knocked for so many hours is forgotten."""
 
@@ -103,19 +103,18 @@ def ask(house: House, signed: Signed, said: Mapping[str, Any], address: str) -> 
 
 
 def unpacked(house: House, signed: Signed) -> bytes:
-    """What somebody sent packed (gzip, RFC 1952), who was let in: nobody else has so much to tell. Raises `NotLetIn`, and `TooMuch`."""
+    """What somebody sent packed (gzip, RFC 1952); who was not let in yet has little to tell. Raises `NotLetIn`, and `TooMuch`."""
     signed.check()
     with house.alone() as connection:
         known = boxes.find(connection, signed.key)
-    if known is None or known.state != "admitted":
-        raise NotLetIn("nobody let this key in, so there is nothing long that it could tell")
+    most = MOST_UNPACKED if known is not None and known.state == "admitted" else MOST_KNOCKING
     unpacks = zlib.decompressobj(wbits=16 + zlib.MAX_WBITS)
     try:
-        content = unpacks.decompress(signed.body, MOST_UNPACKED)
+        content = unpacks.decompress(signed.body, most)
     except zlib.error:
         raise TooMuch("it cannot be unpacked") from None
     if not unpacks.eof:
-        raise TooMuch(f"unpacked it is more than {MOST_UNPACKED >> 20} MB, or it is cut off")
+        raise TooMuch(f"unpacked it is more than {most:,} bytes, or it is cut off")
     return content
 
 

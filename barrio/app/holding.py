@@ -39,7 +39,7 @@ def keep(tx: Transaction, fabric: str, switch: str, said: Mapping[str, str]) -> 
         found = rows(kind, text)
         if found is None:
             continue
-        told = sha256(text.encode()).hexdigest() if KINDS[kind].steady else ""
+        told = sha256(text.encode(errors="replace")).hexdigest() if KINDS[kind].steady else ""
         was = tables.content(tx.connection, fabric, switch, kind)
         if was == found:
             tables.same(tx.connection, fabric, switch, kind, told)

@@ -79,7 +79,7 @@ def test_what_cannot_be_read_is_no_table_and_breaks_nothing(kind: str, text: str
 
 
 def test_nothing_that_is_told_breaks_out_of_its_row() -> None:
-    assert rows("software", "frr\t8.4\tx\x00\x1by\n") == {"frr": "8.4 x y"}
+    assert rows("software", "frr\t8.4\tx\x00\x1by\ud800\n") == {"frr": "8.4 x y"}
 
 
 tables = st.dictionaries(st.sampled_from("abcdef"), st.sampled_from(["on p1", "on p2", "behind 10.0.0.1"]))

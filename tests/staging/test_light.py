@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import gzip
 import hashlib
 import json
 import random
@@ -262,6 +263,7 @@ def request(hall: Hall, method: str, path: str, body: bytes, key: Any, counter: 
     head = {
         "Barrio-Key": base64.b64encode(key.public).decode(), "Barrio-Counter": str(counter),
         "Barrio-Signature": base64.b64encode((by or key).sign(message)).decode(),
+        "Content-Encoding": "gzip" if body.startswith(b"\x1f\x8b") else "identity",
     }  # fmt: skip
     try:
         with urllib.request.urlopen(
@@ -349,6 +351,25 @@ def test_nonsense_that_is_signed_breaks_nothing(hall: Hall, tmp_path: Path, said
         said = {**said, "report": {"task": task, **said["report"]}}
     assert request(hall, "POST", ASK, json.dumps(said).encode(), mine, 3) == 200
     assert all(len(json.dumps(one.knock.said)) < 200_000 for one in hall.knocking())
+
+
+def test_what_is_packed_is_read_as_far_as_its_sender_may_tell_it(hall: Hall, tmp_path: Path) -> None:
+    hall.bind()
+    (tmp_path / "mine").mkdir()
+    mine = LightKey(tmp_path / "mine")
+    little = {"serial": "T-LEAF-T01", "neighbours": [{"switch": f"leaf-{one}", "port": "u1"} for one in range(600)]}
+    long = {**little, "report": {"task": "1", "ran": ["x" * 400_000]}}
+
+    def says(said: dict[str, Any], counter: int, cut: int = 0) -> int:
+        body = gzip.compress(json.dumps(said).encode())
+        return request(hall, "POST", ASK, body[: len(body) - cut], mine, counter)
+
+    assert says(little, 1) == 200, "who knocks may have many neighbours"
+    assert says(long, 2) == 413, "and no more"
+    rollcall.admit(hall.desk, "tern", mine.public, "leaf-t01")
+    assert says(long, 3) == 200
+    assert says({"serial": "x" * (30 << 20)}, 4) == 413, "little that unpacks to much is not unpacked"
+    assert says(long, 5, cut=9) == 413 and request(hall, "POST", ASK, b"\x1f\x8bno", mine, 6) == 413
 
 
 def test_an_agent_takes_nothing_over_an_open_wire(tmp_path: Path) -> None:

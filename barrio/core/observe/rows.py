@@ -83,7 +83,7 @@ def rows(kind: str, text: str) -> Rows | None:
 
 def _plain(words: str) -> str:
     """Words that fit in a line of a listing."""
-    return re.sub(r"[\x00-\x1f\x7f]+", " ", words).strip()[:MOST_WORDS]
+    return re.sub(r"[\x00-\x1f\x7f\ud800-\udfff]+", " ", words).strip()[:MOST_WORDS]
 
 
 def changes(was: Rows, now: Rows) -> list[tuple[str, str, str]]:
