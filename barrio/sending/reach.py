@@ -35,6 +35,8 @@ ASKED = {
 """What it is asked beside."""
 _DENIED = re.compile(rb"tar: (\S+): (?:Warning: )?Cannot (?:open|stat|read)[^\n]*Permission denied")
 AT_ONCE, PATIENCE, MOST = 40, 20.0, 8_000_000
+BESIDE = 4
+"""Commands that one switch is asked beside each other, over one connection; sshd allows ten as a rule."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,10 +120,15 @@ async def _ask(told: Told, way: Way, between: asyncssh.SSHClientConnection | Non
             raise ValueError(f"it has over {MOST // 1_000_000} MB of files; only configuration is looked at")
         told.files = _files(content)
         told.unreadable = tuple(one.decode(errors="replace") for one in _DENIED.findall(_bytes(said.stderr)))
-        for name, command in ASKED.items():
-            answer = await connection.run(command, encoding=None, timeout=PATIENCE)
-            if answer.exit_status == 0 and answer.stdout:
-                told.answers[name] = _bytes(answer.stdout)[:MOST]
+        room = asyncio.Semaphore(BESIDE)
+
+        async def ask(command: str) -> bytes:
+            async with room:
+                answer = await connection.run(command, encoding=None, timeout=PATIENCE)
+                return _bytes(answer.stdout)[:MOST] if answer.exit_status == 0 else b""
+
+        answers = await asyncio.gather(*map(ask, ASKED.values()))
+        told.answers = {name: answer for name, answer in zip(ASKED, answers, strict=True) if answer}
     if not told.files:
         raise ValueError("none of its files may be read by this account")
 
