@@ -119,7 +119,7 @@ def _looked_at(hall: Hall, whole: halls.Hall, far: str) -> None:
     assert held("routes", far)[far].count("by") == 2, "by both spines"
     assert all(words.startswith("Established") for words in held("sessions", "default").values())
     assert {"spine-1", "spine-2"} == {words.split(":")[0] for words in held("neighbours", "spine").values()}
-    assert held("software", "frr")["frr"] and held("devices", "vrf, table")
+    assert held("software", "kernel")["kernel"] and held("devices", "vrf, table")
     device = f"s{list(whole.switches).index('leaf-t01')}h1"
     said = whole.switches["leaf-t01"].ground.run("ip", "-n", "host-leaf-t01", "-j", "link", "show", device).out
     there, _ = holding.find(hall.desk, "tern", json.loads(said)[0]["address"])
