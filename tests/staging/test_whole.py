@@ -66,6 +66,7 @@ def pings(whole: halls.Hall, leaf: str, address: str) -> bool:
 def patient(hall: Hall, monkeypatch: pytest.MonkeyPatch) -> Hall:
     for name, seconds in (("SETTLES", 900), ("SOON", 1), ("LATER", 1), ("SELDOM", 2)):
         monkeypatch.setattr(f"barrio.app.turns.{name}", seconds)
+    monkeypatch.setattr("barrio.app.watching.EVERY", 30)
     return hall
 
 
@@ -122,7 +123,10 @@ def _looked_at(hall: Hall, whole: halls.Hall, far: str) -> None:
     assert held("software", "kernel")["kernel"] and held("devices", "vrf, table")
     device = f"s{list(whole.switches).index('leaf-t01')}h1"
     said = whole.switches["leaf-t01"].ground.run("ip", "-n", "host-leaf-t01", "-j", "link", "show", device).out
-    there, _ = holding.find(hall.desk, "tern", json.loads(said)[0]["address"])
+    mac = json.loads(said)[0]["address"]
+    # It was plugged in after the first look.
+    until(lambda: len({one.switch for one in holding.find(hall.desk, "tern", mac)[0]}) == 4, 120, RESTS)
+    there, _ = holding.find(hall.desk, "tern", mac)
     assert there[0].switch == "leaf-t01" and there[0].words == "on h1"
     assert "leaf-t04" in {one.switch for one in there if one.words.startswith("behind")}
 
