@@ -39,13 +39,11 @@ class HeldRow(BaseModel):
 
 
 class HeldView(BaseModel):
-    """A table at a moment: the rows that were asked for, how many there are of those in all, since when it is told, and when it changed, the newest first."""
+    """A table at a moment: the rows that were asked for, how many there are of those in all, and since when it is told."""
 
-    kind: str
     rows: list[HeldRow]
     count: int
     since: datetime
-    moments: list[datetime]
 
 
 class TableChange(BaseModel):
@@ -79,9 +77,8 @@ class FoundChange(BaseModel):
 
 
 class FoundView(BaseModel):
-    """Where some words stand in what switches hold now, and the changes in which they stand, the newest first; `looked` is what was looked for."""
+    """Where some words stand in what switches hold now, and the changes in which they stand, the newest first."""
 
-    looked: str
     there: list[FoundRow]
     past: list[FoundChange]
 
@@ -91,7 +88,6 @@ def find_held(name: str, at: Reading, words: Words) -> FoundView:
     """Where a MAC, an address, a serial number or any other words stand."""
     there, past = holding.find(at, name, words)
     return FoundView(
-        looked=holding.as_written(words),
         there=[FoundRow(switch=one.switch, kind=one.kind, table=KINDS[one.kind].words, key=one.key, words=one.words, since=one.since) for one in there],
         past=[
             FoundChange(switch=one.switch, kind=one.kind, table=KINDS[one.kind].words, at=one.at, key=one.key, was=one.was, now=one.now) for one in past
@@ -118,7 +114,7 @@ def get_table(
     utc = moment.replace(tzinfo=UTC) if moment and not moment.tzinfo else moment
     found = holding.at(at, name, switch, kind, utc, words, MOST)
     rows = [HeldRow(key=key, words=there) for key, there in found.rows.items()]
-    return HeldView(kind=kind, rows=rows, count=found.count, since=found.since, moments=list(found.moments[:MOST]))
+    return HeldView(rows=rows, count=found.count, since=found.since)
 
 
 @router.get("/{switch}/{kind}/changes", operation_id="listTableChanges")

@@ -103,11 +103,10 @@ def _moved(every: Iterable[tables.Changed]) -> dict[str, dict[str, tuple[tables.
         for key, was, now in one.rows:
             there[key] = key, there[key][1] if key in there else was, now
     found: dict[str, dict[str, tuple[tables.Change, ...]]] = defaultdict(dict)
-    for kind in KINDS:
-        for (switch, of), there in rows.items():
-            other = tuple(one for _, one in sorted(there.items()) if one[1] != one[2])
-            if of == kind and other:
-                found[switch][kind] = other
+    for switch, kind in sorted(rows, key=lambda one: list(KINDS).index(one[1])):
+        other = tuple(one for _, one in sorted(rows[switch, kind].items()) if one[1] != one[2])
+        if other:
+            found[switch][kind] = other
     return dict(found)
 
 

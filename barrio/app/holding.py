@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
 from hashlib import sha256
 from typing import Any
 
@@ -40,11 +40,11 @@ def keep(tx: Transaction, fabric: str, switch: str, said: Mapping[str, str]) -> 
         if found is None:
             continue
         told = sha256(text.encode(errors="replace")).hexdigest() if KINDS[kind].steady else ""
-        was = tables.content(tx.connection, fabric, switch, kind)
-        if was == found:
+        was = tables.held(tx.connection, fabric, switch, kind)
+        if was is not None and was[1] == found:
             tables.same(tx.connection, fabric, switch, kind, told)
         else:
-            changed = None if was is None else changes(was, found)
+            changed = None if was is None else changes(was[1], found)
             tables.keep(tx.connection, fabric, switch, kind, found, changed, told)
 
 
@@ -68,13 +68,11 @@ _ALONE = {KINDS[name].command for name in KINDS if name not in ("neighbours", "s
 
 @dataclass(frozen=True, slots=True)
 class Held:
-    """A table of a switch at a moment: its rows, how many there are in all, and the moments at which it changed, the newest first."""
+    """A table of a switch at a moment: its rows, how many there are in all, and since when it is told."""
 
-    kind: str
     rows: Rows
     count: int
     since: datetime
-    moments: tuple[datetime, ...]
 
 
 def every(desk: Desk, name: str, switch: str) -> list[Table]:
@@ -85,21 +83,22 @@ def every(desk: Desk, name: str, switch: str) -> list[Table]:
 
 
 def at(desk: Desk, name: str, switch: str, kind: str, moment: datetime | None, words: str, most: int) -> Held:
-    """A table as it was at a moment, and is without one; only rows in which the words stand. Raises `Missing`, also for a moment before it was told first."""
+    """A table as it was at a moment, and is without one; only rows in which the words stand. Raises `Missing`, also for a moment of which nothing is kept."""
     with desk.reading() as tx:
         key = _key(tx, name, switch)
-        known = tables.of_switch(tx.connection, name, key).get(kind)
-        if known is None:
+        held = tables.held(tx.connection, name, key, kind)
+        if held is None:
             raise Missing(f"{switch} has told nothing of that kind yet.")
-        if moment is not None and moment < known.since:
-            raise Missing(f"{switch} told this first on {known.since:%Y-%m-%d at %H:%M} UTC.")
-        found = tables.content(tx.connection, name, key, kind) or {}
+        since, found = held
+        if moment is not None and moment < since:
+            raise Missing(f"{switch} told this first on {since:%Y-%m-%d at %H:%M} UTC.")
+        if moment is not None and moment < datetime.now(UTC) - timedelta(days=tables.KEPT):
+            raise Missing(f"What changed is kept for {tables.KEPT} days, and that is longer ago.")
         later = [] if moment is None else tables.changes(tx.connection, name, key, kind, since=moment)
-        moments = tables.moments(tx.connection, name, key, kind, MOST_PAST)
     found = undone(found, (row for one in later for row in one.rows))
-    looked = as_written(words).lower()
-    hits = {key: found[key] for key in sorted(found, key=natural) if looked in f"{key} {found[key]}".lower()}
-    return Held(kind, dict(list(hits.items())[:most]), len(hits), known.since, tuple(moments))
+    looked = spellings(words)
+    hits = {key: found[key] for key in sorted(found, key=natural) if _has(looked, key, found[key])}
+    return Held(dict(list(hits.items())[:most]), len(hits), since)
 
 
 def past(desk: Desk, name: str, switch: str, kind: str, most: int) -> list[Changed]:
@@ -136,8 +135,8 @@ def find(desk: Desk, name: str, words: str) -> tuple[list[There], list[Was]]:
 
     Raises `Missing`, and `Refused`: `drift.words`.
     """
-    looked = as_written(words).lower()
-    if len(looked) < 2:
+    looked = spellings(words)
+    if len(looked[0]) < 2:
         raise refuse("drift.words", "Say at least two characters of what you look for.", "words")
     with desk.reading() as tx:
         names = {one.key: str(one.name) for one in rollcall.newest(tx, name).structure.switches}
@@ -148,7 +147,7 @@ def find(desk: Desk, name: str, words: str) -> tuple[list[There], list[Was]]:
         for one in changed
         if one.switch in names
         for key, was, now in one.rows
-        if any(looked in part.lower() for part in (key, was, now))
+        if _has(looked, key, was, now)
     ]
     since: dict[tuple[str, str, str], datetime] = {}
     for each in reversed(were):
@@ -158,24 +157,27 @@ def find(desk: Desk, name: str, words: str) -> tuple[list[There], list[Was]]:
         for key, kind, first, rows in there
         if key in names
         for row, said in rows.items()
-        if looked in f"{row} {said}".lower()
+        if _has(looked, row, said)
     ]
     # A MAC is where its port is; others only know the way there.
     found.sort(key=lambda one: not one.words.startswith("on "))
     return found[:MOST_FOUND], were[:MOST_FOUND]
 
 
-def as_written(words: str) -> str:
-    """What somebody looks for as tables write it: a MAC with colons, whichever way it was typed.
+def spellings(words: str) -> tuple[str, ...]:
+    """What somebody looks for, as tables may write it: as it was typed, and with colons where it may be a MAC; in small letters.
 
-    >>> as_written(" 0200.5e00.0101 ")
-    '02:00:5e:00:01:01'
+    >>> spellings(" 0200.5E00.0101 ")
+    ('0200.5e00.0101', '02:00:5e:00:01:01')
     """
-    said = words.strip()
-    digits = re.sub(r"[.:-]", "", said)
-    if re.fullmatch(r"[\dA-Fa-f]{12}", digits) and re.fullmatch(r"([\dA-Fa-f]{2,4}[.:-])+[\dA-Fa-f]{2,4}|[\dA-Fa-f]{12}", said):  # fmt: skip
-        return ":".join(re.findall("..", digits.lower()))
-    return said
+    said = words.strip().lower()
+    if re.fullmatch(r"[\da-f]{2}([:-]?[\da-f]{2}){5}|([\da-f]{4}\.){2}[\da-f]{4}", said):
+        return said, ":".join(re.findall("..", re.sub("[.:-]", "", said)))
+    return (said,)
+
+
+def _has(looked: Iterable[str], *parts: str) -> bool:
+    return any(one in part.lower() for one in looked for part in parts)
 
 
 def _key(tx: Transaction, name: str, switch: str) -> str:

@@ -31,13 +31,13 @@ def show(
     for one in false:
         _tell(one)
     words = "all is true" if not false else f"{len(false)} of {len(found)} switches are not as meant"
-    typer.echo(f"{words}; seen last {max(one['seen'] for one in found)[:16].replace('T', ' ')}")
+    typer.echo(f"{words}; seen last {_minute(max(one['seen'] for one in found))}")
     if false:
         raise typer.Exit(1)
 
 
 def _tell(one: dict[str, Any]) -> None:
-    typer.echo(f"{one['switch']}, rack {one['rack']}: edition {one['edition']}, since {one['since'][:16].replace('T', ' ')}; putting it back: {one['back']}")  # fmt: skip
+    typer.echo(f"{one['switch']}, rack {one['rack']}: edition {one['edition']}, since {_minute(one['since'])}; putting it back: {one['back']}")  # fmt: skip
     for line in one["lines"]:
         within = f" ({', '.join(line['within'])})" if line["within"] else ""
         typer.echo(f"  {line['path']}{within}")
@@ -65,7 +65,7 @@ def hold(fabric: Fabric, saved: Saved, at: At = HERE) -> None:
 def history(fabric: Fabric, switch: Switch, at: At = HERE) -> None:
     """When a switch was true, and when not."""
     for one in ask("GET", at, f"/fabrics/{fabric}/drift/{switch}/history").json():
-        span = f"{one['since'][:16]} to {one['until'][:16]}".replace("T", " ")
+        span = f"{_minute(one['since'])} to {_minute(one['until'])}"
         words = "; ".join([*one["files"], *one["state"]][:4]) or "all true"
         typer.echo(f"{span}  edition {one['edition']}  {words}")
 
@@ -115,7 +115,7 @@ def tables(
     """What a switch holds: devices, VLANs, routes, MACs, neighbours, sessions, VNIs, hardware, software."""
     if not kind:
         found = ask("GET", at, f"/fabrics/{fabric}/tables/{switch}").json()
-        rows = [[one["kind"], one["words"], str(one["count"]), (one["changed"] or "")[:16], str(one["times"])] for one in found]  # fmt: skip
+        rows = [[one["kind"], one["words"], str(one["count"]), _minute(one["changed"] or ""), str(one["times"])] for one in found]  # fmt: skip
         print_rows(["kind", "table", "rows", "changed", "times"], rows, how)
         return
     params = {"words": words} | ({"moment": when} if when else {})
@@ -140,7 +140,7 @@ def find(
     for one in found["past"]:
         typer.echo(f"{_minute(one['at'])}  {one['switch']}: {one['key']}, {one['was'] or 'nothing'} → {one['now'] or 'nothing'}")  # fmt: skip
     if not found["there"]:
-        typer.echo(f"{found['looked']} stands nowhere now.")
+        typer.echo(f"{words} stands nowhere now.")
         raise typer.Exit(1)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -44,12 +44,13 @@ def known(connection: Connection, fabric: str, switch: str) -> dict[str, str]:
     return {kind: bytes(told).hex() for kind, told in rows}
 
 
-def content(connection: Connection, fabric: str, switch: str, kind: str) -> Rows | None:
-    """The rows of a table as it is; None where it was never told."""
+def held(connection: Connection, fabric: str, switch: str, kind: str) -> tuple[datetime, Rows] | None:
+    """A table as it is: since when it is told, and its rows; None where it was never told."""
     row = connection.execute(
-        "select content from running_tables where fabric = %s and switch = %s and kind = %s", [fabric, switch, kind]
+        "select since, content from running_tables where fabric = %s and switch = %s and kind = %s",
+        [fabric, switch, kind],
     ).fetchone()
-    return None if row is None else _rows(row[0])
+    return None if row is None else (row[0], _rows(row[1]))
 
 
 def keep(
@@ -85,10 +86,9 @@ def same(connection: Connection, fabric: str, switch: str, kind: str, told: str)
 def of_switch(connection: Connection, fabric: str, switch: str) -> dict[str, Table]:
     """The tables of a switch, by their kind."""
     rows = connection.execute(
-        "select kind, since, (select max(at) from table_changes c where (c.fabric, c.switch, c.kind) = (t.fabric, t.switch, t.kind)), "
-        "(select count(*) from table_changes c where (c.fabric, c.switch, c.kind) = (t.fabric, t.switch, t.kind)), "
-        "case content when '' then 0 else length(content) - length(replace(content, E'\\n', '')) + 1 end "
-        "from running_tables t where fabric = %s and switch = %s",
+        "select kind, since, changed, times, case content when '' then 0 else length(content) - length(replace(content, E'\\n', '')) + 1 end "
+        "from running_tables t, lateral (select max(at) as changed, count(*) as times from table_changes c "
+        "where (c.fabric, c.switch, c.kind) = (t.fabric, t.switch, t.kind)) c where fabric = %s and switch = %s",
         [fabric, switch],
     )
     return {row[0]: Table(*row) for row in rows}
@@ -104,15 +104,6 @@ def changes(connection: Connection, fabric: str, switch: str, kind: str, since: 
     return [_changed(*row) for row in rows]
 
 
-def moments(connection: Connection, fabric: str, switch: str, kind: str, limit: int) -> list[datetime]:
-    """When a table changed, the newest first."""
-    rows = connection.execute(
-        "select at from table_changes where fabric = %s and switch = %s and kind = %s order by at desc limit %s",
-        [fabric, switch, kind, limit],
-    )
-    return [row[0] for row in rows]
-
-
 def between(connection: Connection, fabric: str, since: datetime, until: datetime) -> list[Changed]:
     """What changed of all tables of a fabric between two moments, the oldest first."""
     rows = connection.execute(
@@ -122,20 +113,23 @@ def between(connection: Connection, fabric: str, since: datetime, until: datetim
     return [_changed(*row) for row in rows]
 
 
-def naming(connection: Connection, fabric: str, words: str) -> list[tuple[str, str, datetime, Rows]]:
-    """The tables as they are in which some words stand: the switch (by key), the kind, since when it is told, and its rows."""
+_NAMES = "exists (select from unnest(%s::text[]) w where strpos(lower(content), w) > 0)"
+
+
+def naming(connection: Connection, fabric: str, words: Sequence[str]) -> list[tuple[str, str, datetime, Rows]]:
+    """The tables as they are in which any of some words stand, in small letters: the switch (by key), the kind, since when it is told, and its rows."""
     rows = connection.execute(
-        "select switch, kind, since, content from running_tables where fabric = %s and strpos(lower(content), lower(%s)) > 0 order by switch, kind",
-        [fabric, words],
+        f"select switch, kind, since, content from running_tables where fabric = %s and {_NAMES} order by switch, kind".encode(),
+        [fabric, list(words)],
     )
     return [(switch, kind, since, _rows(text)) for switch, kind, since, text in rows]
 
 
-def changes_naming(connection: Connection, fabric: str, words: str, limit: int) -> list[Changed]:
-    """The changes in which some words stand, the newest first."""
+def changes_naming(connection: Connection, fabric: str, words: Sequence[str], limit: int) -> list[Changed]:
+    """The changes in which any of some words stand, in small letters; the newest first."""
     rows = connection.execute(
-        "select switch, kind, at, content from table_changes where fabric = %s and strpos(lower(content), lower(%s)) > 0 order by at desc, id desc limit %s",
-        [fabric, words, limit],
+        f"select switch, kind, at, content from table_changes where fabric = %s and {_NAMES} order by at desc, id desc limit %s".encode(),
+        [fabric, list(words), limit],
     )
     return [_changed(*row) for row in rows]
 

@@ -47,7 +47,10 @@ def test_a_mac_is_found_where_it_is_and_where_it_was(staged: Hall) -> None:
     assert [(one.switch, one.key, one.words) for one in there] == [("leaf-t01", "02:00:5e:00:01:01 VLAN 110", "on p2")]
     assert [(one.was, one.now) for one in past] == [("on p1", "on p2")] and there[0].since == past[0].at > before
     held = holding.at(hall.desk, "tern", "leaf-t01", "macs", before, "", 100)
-    assert held.rows == {"02:00:5e:00:01:01 VLAN 110": "on p1"} and held.moments == (past[0].at,)
+    assert held.rows == {"02:00:5e:00:01:01 VLAN 110": "on p1"}
+    hall.lights["leaf-t01"].answers[KINDS["hardware"].command] = "product_serial\t02005e000101\n"
+    # What looks like a MAC may be a serial number.
+    until(lambda: {one.kind for one in holding.find(hall.desk, "tern", "02005E000101")[0]} == {"macs", "hardware"}, 20)
     with pytest.raises(Missing, match="told this first on"):
         holding.at(hall.desk, "tern", "leaf-t01", "macs", before - timedelta(days=1), "", 100)
     with pytest.raises(Missing, match="nothing of that kind"):

@@ -30,8 +30,8 @@ _TABLE = "table of "
 def read_saved(files: Mapping[str, bytes], any_file: bool = False) -> list[Running]:
     """The switches of a folder, by their names: those of which files of routing or of interfaces are there, or neighbours; or `any_file` of them.
 
-    Understood are files under `<switch>/etc/…`, at any depth, and what it holds beside them under `<switch>/tables/` (`rows.KINDS`); a file that a session was written to, with its prompts; and in a folder or under a
-    name of their own the running configuration of FRRouting, an interfaces file, and the JSON of lldpcli and of `ip -j link`, told by what they say.
+    Understood are files under `<switch>/etc/…`, at any depth, and what it holds beside them under `<switch>/tables/` (`rows.KINDS`); a file that a
+    session was written to, with its prompts; and in a folder or under a name of their own the running configuration of FRRouting, an interfaces file, and the JSON of lldpcli and of `ip -j link`, told by what they say.
     Raises `Refused` (`adopt.saved`) where nothing of a switch is among them.
     """
     found: dict[str, dict[str, str]] = defaultdict(dict)
@@ -99,7 +99,7 @@ def _kind_of_command(command: str) -> str:
         return file[1]
     if _CONFIGURATION.search(command):
         return FRR
-    table = next((name for name, kind in KINDS.items() if command in (kind.command, kind.argv[-1])), "")
+    table = next((name for name, kind in KINDS.items() if command in (kind.command, kind.typed)), "")
     if table and table != "neighbours":
         return f"{_TABLE}{table}"
     return "lldp" if _HEARS.search(command) else "links" if _LINKS.search(command) else ""
@@ -122,7 +122,8 @@ def _running(name: str, said: dict[str, str]) -> Running:
     heard = tuple(_heard(lldp, name))
     ports = _ports(said.pop("links", ""))
     told = re.search(r"^hostname (\S+)", said.get(FRR, ""), re.MULTILINE)
-    tables = {"neighbours": lldp} | {kind: said.pop(f"{_TABLE}{kind}") for kind in KINDS if f"{_TABLE}{kind}" in said}
+    tables = {kind: said.pop(f"{_TABLE}{kind}") for kind in KINDS if f"{_TABLE}{kind}" in said}
+    tables |= {"neighbours": lldp} if lldp else {}
     own = said.get("etc/hostname", "").strip() or (told[1] if told else "") or name
     rows = tuple(Heard(one.at._replace(system=own), one.far, one.speed, one.line) for one in heard)
     return Running(own, dict(said), rows, ports, tables=tables)

@@ -19,8 +19,8 @@ from barrio.core.staging.tasks import LLDP
 
 Rows = dict[str, str]
 """What is there, by the key of each row."""
-MOST_ROWS, MOST_WORDS = 250_000, 400
-"""Rows of a table that are kept, and characters of each."""
+MOST_ROWS, MOST_WORDS = 250_000, 4000
+"""Rows of a table that are kept, and characters of each: a route by a hundred ways."""
 
 _HARDWARE = r"""
 for name in sys_vendor product_name product_serial board_name bios_version; do
@@ -59,6 +59,11 @@ class Kind:
     @property
     def command(self) -> str:
         return " ".join(self.argv)
+
+    @property
+    def typed(self) -> str:
+        """The command as one types it: in FRRouting's own shell where it is FRRouting's."""
+        return self.argv[-1] if self.argv[0] == "vtysh" else self.command
 
 
 def rows(kind: str, text: str) -> Rows | None:

@@ -27,6 +27,7 @@ from barrio.core.render.traced import TracedLine
 from barrio.core.settings.known import SETTINGS
 
 INTERFACES = "etc/network/interfaces"
+_CARRIES = re.compile(r"bridge-(access|pvid|vids)((?: \d+)*)")
 MOST = 6
 """Ways that are tried; each is a compile."""
 Edits = tuple[tuple[str, Any], ...]
@@ -70,7 +71,7 @@ def ways(document: Document, compiled: Compiled, key: str, change: LineChange, r
         was = _differs(reader, compiled.files(key).get(change.path, ""), running, change.path)
         now = _differs(reader, files.get(change.path, ""), running, change.path)
         # What a host carries comes to its leaf with all that belongs to it.
-        brings = bool(edits) and edits[0][0].startswith("hosts.")
+        brings = _CARRIES.fullmatch(change.after or change.before) is not None
         if _said(change) in now or (len(now) >= len(was) and not brings):
             continue
         others = sum(
@@ -130,7 +131,7 @@ def _candidates(
 def _carried(document: Document, compiled: Compiled, key: str, change: LineChange) -> Iterator[_Candidate]:
     """A port of a host is in other VLANs: the host carries other segments."""
     device = re.fullmatch(r"iface (?:bond-)?(\S+)", change.within[-1]) if change.within else None
-    said = [re.fullmatch(r"bridge-(access|pvid|vids)((?: \d+)*)", line) for line in (change.before, change.after)]
+    said = [_CARRIES.fullmatch(line) for line in (change.before, change.after)]
     host = compiled.attachments.at.get(key, {}).get(device[1]) if device else None
     if host is None or not any(said) or change.path != INTERFACES:
         return

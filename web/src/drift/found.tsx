@@ -29,7 +29,7 @@ export function Found({ fabric, words, onShow }: Props) {
 					"Now"
 				) : (
 					<>
-						<span className="mono">{data.looked}</span> stands nowhere now.
+						<span className="mono">{words}</span> stands nowhere now.
 					</>
 				)}
 			</p>

@@ -4,25 +4,10 @@ import userEvent from "@testing-library/user-event";
 import { expect, test } from "vitest";
 import { type Asked, OLMO, serve, show } from "../testing";
 import { DriftScreen } from "./screen";
+import { drift } from "./testing";
 
 const T = "/fabrics/marlin/tables";
 const NAME = "leaf-r01a";
-const DRIFT = {
-	switch: NAME,
-	rack: "r01",
-	edition: 8,
-	true: true,
-	since: "2026-11-26T09:00:00Z",
-	seen: "2026-11-27T09:05:00Z",
-	effect: "none",
-	back: "none",
-	lines: [],
-	gone: [],
-	state: [],
-	left: [],
-	signed_in: [],
-	agent: true,
-};
 const MACS = {
 	kind: "macs",
 	words: "MACs",
@@ -36,16 +21,14 @@ const KEY = "02:00:5e:00:01:01 VLAN 110";
 
 function held(at: string, answers: Record<string, unknown> = {}): Asked[] {
 	const asked = serve({
-		"GET /fabrics/marlin/drift": [DRIFT],
+		"GET /fabrics/marlin/drift": [drift(NAME)],
 		"GET /fabrics/marlin/drift/rule": { back: "nothing" },
 		[`GET /fabrics/marlin/drift/${NAME}/history`]: [],
 		[`GET ${T}/${NAME}`]: [ROUTES, MACS],
 		[`GET ${T}/${NAME}/macs`]: {
-			kind: "macs",
 			rows: [{ key: KEY, words: "on p2" }],
 			count: 1,
 			since: MACS.since,
-			moments: [],
 		},
 		[`GET ${T}/${NAME}/macs/changes`]: [
 			{ at: MACS.changed, rows: [{ key: KEY, was: "on p1", now: "on p2" }] },
@@ -70,7 +53,6 @@ test("a MAC is found on whichever switch it is, and leads there", async () => {
 	const row = { switch: NAME, kind: "macs", table: "MACs", key: KEY };
 	held("/f/marlin/drift?as=held", {
 		[`GET ${T}`]: {
-			looked: "02:00:5e:00:01:01",
 			there: [{ ...row, words: "on p2", since: MACS.changed }],
 			past: [{ ...row, at: MACS.changed, was: "on p1", now: "on p2" }],
 		},
@@ -84,7 +66,7 @@ test("a MAC is found on whichever switch it is, and leads there", async () => {
 });
 
 test("what is nowhere is said to be nowhere", async () => {
-	held("/f/marlin/drift?as=held", { [`GET ${T}`]: { looked: "10.9.9.9", there: [], past: [] } });
+	held("/f/marlin/drift?as=held", { [`GET ${T}`]: { there: [], past: [] } });
 	await userEvent.type(await screen.findByLabelText("Where is"), "10.9.9.9");
 	expect(await screen.findByText("stands nowhere now.")).toBeTruthy();
 });

@@ -5,6 +5,7 @@ import { expect, test } from "vitest";
 import { type Asked, OLMO, Refusal, serve, show, somebody } from "../testing";
 import { asOne, type Drift } from "./queries";
 import { DriftScreen } from "./screen";
+import { drift } from "./testing";
 
 const F = "/fabrics/marlin/drift";
 const LINE = {
@@ -16,24 +17,6 @@ const LINE = {
 	why: "",
 	until: null,
 };
-
-const drift = (name: string, more: Partial<Drift> = {}): Drift => ({
-	switch: name,
-	rack: "r01",
-	edition: 8,
-	true: true,
-	since: "2026-11-26T09:00:00Z",
-	seen: "2026-11-27T09:05:00Z",
-	effect: "none",
-	back: "none",
-	lines: [],
-	gone: [],
-	state: [],
-	left: [],
-	signed_in: [],
-	agent: true,
-	...more,
-});
 
 const WRONG = drift("leaf-r01a", {
 	true: false,
