@@ -48,7 +48,8 @@ def flows(ground: Here, *acts: tuple[float, str], **more: Any) -> Any:
         "flows": [{"number": at, "from": "one", "to": "two", "at": to} for at, to in enumerate(("10.7.0.2", "fd07::2"))]
     }
     said = program(ground, "flows.py", plan | {"rate": 200, "seconds": 3.0, "acts": doing} | more)
-    return said | {"flows": [told(said["sent"][at], said["arrived"][at], 200) for at in "01"]}
+    when = [begins + at / 200 for begins, length in said["sent"]["0"] for at in range(length)]
+    return said | {"flows": [told(said["sent"][at], said["arrived"][at], 200) for at in "01"], "when": when}
 
 
 def test_each_ping_has_its_own_answer_and_a_packet_too_large_is_told_apart(ground: Here) -> None:
@@ -63,18 +64,23 @@ def test_each_ping_has_its_own_answer_and_a_packet_too_large_is_told_apart(groun
 def test_a_flow_that_nothing_happens_to_loses_nothing(ground: Here) -> None:
     said = flows(ground)
     for one in said["flows"]:
-        assert one["sent"] > 500 and one["received"] == one["sent"] and one["silences"] == [] and one["doubled"] == 0
-        assert all(share == 1 for share in one["heard"])
+        assert one["received"] == one["sent"] > 0 and one["silences"] == [] and one["doubled"] == 0
+        assert set(one["heard"]) <= {1, -1}, "all that was sent in a tenth of a second, or nothing was"
+    assert sum(one["sent"] for one in said["flows"]) + said["late"] >= 1196, "what a busy machine did not send is said"
 
 
 def test_what_is_lost_while_something_is_away_is_counted_and_when(ground: Here) -> None:
-    address = "10.7.0.2/24 dev p0"
-    said = flows(ground, (1.0, f"ip -n two address del {address}"), (2.0, f"ip -n two address add {address}"))
+    address, stop = "10.7.0.2/24 dev p0", ground.folder / "back"
+    away = f"ip -n two address del {address}; touch {ground.folder}/away"
+    back = f"until test -e {ground.folder}/away; do sleep 0.05; done; sleep 0.6; ip -n two address add {address}; sleep 0.3; touch {stop}"
+    said = flows(ground, (0.5, away), (0.5, back), seconds=50.0, stop=str(stop))
     four, six = said["flows"]
     [(begins, ends, lost)] = four["silences"]
-    assert 0.9 < begins < 1.4 and 1.9 < ends < 3.0 and lost == pytest.approx((ends - begins) * 200, abs=12)
+    assert begins > said["acts"][0]["at"] - 0.1 and ends - begins > 0.5
+    assert lost == sum(1 for at in said["when"] if begins - 0.001 < at < ends - 0.001) > 0
     assert four["sent"] - four["received"] == lost
-    assert four["heard"][15] == 0 and four["heard"][5] == 1
+    inside = {int(at * 10) for at in said["when"] if begins + 0.1 < at < ends - 0.1}
+    assert inside and {four["heard"][tenth] for tenth in inside} == {0} and four["heard"][0] == 1
     assert six["silences"] == [] and six["received"] == six["sent"], "the other flow goes on"
     assert [one["name"] for one in said["acts"]] == ["act", "act"]
 
@@ -85,27 +91,24 @@ def test_flows_end_when_a_file_says_so(ground: Here) -> None:
         running = pool.submit(flows, ground, seconds=50.0, stop=str(stop))
         assert not wait_until(running.done, 1.0)
         stop.touch()
-        said = running.result(timeout=20)
-    assert 100 < said["flows"][0]["sent"] < 4000 and said["flows"][0]["received"] == said["flows"][0]["sent"]
+        said = running.result(timeout=60)
+    one = said["flows"][0]
+    assert one["received"] == one["sent"] > 0 and one["sent"] + said["late"] / 2 < 9000, "not the fifty seconds"
 
 
 def test_a_flow_is_told_the_same_when_one_program_sends_and_another_hears(ground: Here) -> None:
     """As when its two hosts are on two machines: what one sent and the other heard makes one flow, with times of the one that sent."""
-    words = {"rate": 200, "seconds": 2.0}
+    words, stop = {"rate": 200, "seconds": 2.0}, ground.folder / "heard"
+    hearing = {"seconds": 60.0, "stop": str(stop), "flows": [{"number": 4, "to": "two", "at": "10.7.0.2"}]}
     with ThreadPoolExecutor() as pool:
-        ears = pool.submit(
-            lambda: json.loads(
-                spoken(
-                    ground, "ears", {**words, "seconds": 3.0, "flows": [{"number": 4, "to": "two", "at": "10.7.0.2"}]}
-                )
-            )
-        )
-        assert wait_until(lambda: "40000" in ground.run("ip", "netns", "exec", "two", "ss", "-lun").out, 10)
+        ears = pool.submit(lambda: json.loads(spoken(ground, "ears", words | hearing)))
+        assert wait_until(lambda: "40000" in ground.run("ip", "netns", "exec", "two", "ss", "-lun").out, 30)
         sent = json.loads(spoken(ground, "sent", {**words, "flows": [{"number": 4, "from": "one", "at": "10.7.0.2"}]}))
-        heard = ears.result(20)
+        stop.touch()
+        heard = ears.result(30)
     assert sent["arrived"] == {} == heard["sent"], "each tells its own"
     one = told(sent["sent"]["4"], heard["arrived"]["4"], 200, by=5.0)
-    assert one["sent"] == one["received"] > 300 and one["silences"] == []
+    assert one["sent"] == one["received"] > 0 and one["silences"] == []
     lost = told([(0.0, 10), (0.5, 10)], [(1, 8), (0, 6), (2, 2), (0, 1)], 100, by=1.0)
     assert (lost["sent"], lost["received"], lost["doubled"]) == (20, 10, 2)
     assert lost["silences"] == [[1.08, 1.54, 6], [1.56, 1.59, 4]], (
