@@ -33,11 +33,15 @@ def known(tx: Transaction, fabric: str, switch: str) -> dict[str, str]:
     return {KINDS[kind].command: told for kind, told in tables.known(tx.connection, fabric, switch).items() if kind in KINDS}  # fmt: skip
 
 
-def keep(tx: Transaction, fabric: str, switch: str, said: Mapping[str, str]) -> None:
-    """Keep what a switch holds, by what its commands printed: texts by the kind of table. What told nothing counts as it was told last."""
+def keep(tx: Transaction, fabric: str, switch: str, said: Mapping[str, str]) -> list[str]:
+    """Keep what a switch holds, by what its commands printed: texts by the kind of table. What told nothing counts as it was told last, and so do those kinds
+    that come back, of which the text cannot be read."""
+    unread = []
     for kind, text in said.items():
         found = rows(kind, text)
         if found is None:
+            if text.strip():
+                unread.append(kind)
             continue
         told = sha256(text.encode(errors="replace")).hexdigest() if KINDS[kind].steady else ""
         was = tables.held(tx.connection, fabric, switch, kind)
@@ -46,6 +50,7 @@ def keep(tx: Transaction, fabric: str, switch: str, said: Mapping[str, str]) -> 
         else:
             changed = None if was is None else changes(was[1], found)
             tables.keep(tx.connection, fabric, switch, kind, found, changed, told)
+    return unread
 
 
 def told(ran: Iterable[Mapping[str, Any]]) -> dict[str, str]:

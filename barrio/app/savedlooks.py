@@ -16,6 +16,7 @@ from barrio.core.adopt.saved import read_saved
 from barrio.core.archives import unpacked
 from barrio.core.compare.lines import Reader
 from barrio.core.errors import refuse
+from barrio.core.observe.rows import KINDS
 from barrio.core.observe.saved import GUARD, ROUTING, as_file, is_cut_off, misheard
 from barrio.core.observe.texts import masked
 from barrio.store import editions, snapshots
@@ -26,8 +27,8 @@ from barrio.store.entries import Act
 
 @dataclass(frozen=True, slots=True)
 class Held:
-    """What came of holding saved outputs against editions: switches by name that are as meant, those that are not, and those that were not held against
-    any, each with the reason."""
+    """What came of holding saved outputs against editions: switches by name that are as meant, those that are not, and what was not held against
+    any, each with its switch and the reason."""
 
     true: tuple[str, ...]
     drifted: tuple[str, ...]
@@ -62,6 +63,11 @@ def hold(desk: Desk, name: str, archive: bytes) -> Held:
 
     def work(tx: Transaction) -> Held:
         tx.act(Act("outputs held", name, note=f"{len(looks)} switches", topic="staging"))
+        unread = [
+            f"{one.name}: the {KINDS[kind].words} cannot be read in tables/{kind}"
+            for one in looks
+            for kind in holding.keep(tx, name, one.key, one.tables)
+        ]
         true = {one.name: _keep(tx, name, one) for one in looks}
         return Held(
             tuple(one for one, holds in true.items() if holds),
@@ -70,7 +76,8 @@ def hold(desk: Desk, name: str, archive: bytes) -> Held:
                 f"{one.name}: {'its frr.conf is cut off' if one.name in short else 'no edition has it with files'}"
                 for one in every
                 if one.name not in true
-            ),
+            )
+            + tuple(unread),
         )
 
     return desk.writing(work)
@@ -127,7 +134,6 @@ def _keep(tx: Transaction, name: str, one: _Look) -> bool:
     files = silent | one.files
     state = (known.state if known else []) if one.misheard is None else one.misheard
     snapshots.keep(tx.connection, one.texts)
-    holding.keep(tx, name, one.key, one.tables)
     if snapshots.add(tx.connection, name, one.key, one.number, files, state) and (files or state):
         words = [*(f"{path} is other than edition {one.number} has it" for path in files), *state]
         outlets.tell(tx, name, "drifted", switch=one.name, number=one.number, words=words[:20], signed_in=[])

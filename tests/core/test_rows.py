@@ -76,6 +76,11 @@ def test_other_tables_say_what_lasts_and_leave_out_what_counts_up() -> None:
 def test_what_cannot_be_read_is_no_table_and_breaks_nothing(kind: str, text: str) -> None:
     found = rows(kind, text)
     assert found is None or all(key and words for key, words in found.items())
+    assert rows(kind, "sh: 1: command not found") is None, "which is not to say that the table is empty"
+
+
+def test_a_switch_that_hears_nobody_any_more_says_so() -> None:
+    assert rows("neighbours", '{"lldp": {}}') == {}
 
 
 def test_nothing_that_is_told_breaks_out_of_its_row() -> None:

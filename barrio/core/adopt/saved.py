@@ -123,7 +123,7 @@ def _running(name: str, said: dict[str, str]) -> Running:
     ports = _ports(said.pop("links", ""))
     told = re.search(r"^hostname (\S+)", said.get(FRR, ""), re.MULTILINE)
     tables = {kind: said.pop(f"{_TABLE}{kind}") for kind in KINDS if f"{_TABLE}{kind}" in said}
-    tables |= {"neighbours": lldp} if lldp else {}
+    tables |= {"neighbours": lldp} if '"lldp"' in lldp else {}
     own = said.get("etc/hostname", "").strip() or (told[1] if told else "") or name
     rows = tuple(Heard(one.at._replace(system=own), one.far, one.speed, one.line) for one in heard)
     return Running(own, dict(said), rows, ports, tables=tables)

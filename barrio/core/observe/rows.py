@@ -112,6 +112,7 @@ def undone(now: Rows, later: Iterable[tuple[str, str, str]]) -> Rows:
 
 
 def _devices(text: str) -> Iterator[tuple[str, str]]:
+    json.loads(text)
     for one in devices(text).values():
         parts = ["up" if one.up else "down", f"MTU {one.mtu}", one.kind]
         parts += [f"VLAN {one.vlan}" if one.vlan is not None else "", f"VNI {one.vni}" if one.vni is not None else ""]
@@ -131,9 +132,9 @@ def _vlans(text: str) -> Iterator[tuple[str, str]]:
 
 def _macs(text: str) -> Iterator[tuple[str, str]]:
     """bridge(8) prints a MAC twice where a tunnel has it: in the bridge, and behind which tunnel end."""
-    for line in text.splitlines():
-        found = re.match(r"(([\da-f]{2}):[\da-f:]{14}) dev (\S+)(.*)", line)
-        if not found or " permanent" in found[4] or int(found[2], 16) & 1:
+    lines = [re.match(r"(([\da-f]{2}):[\da-f:]{14}) dev (\S+)(.*)", line) for line in text.splitlines()]
+    for found in _some(lines):
+        if " permanent" in found[4] or int(found[2], 16) & 1:
             continue
         vlan, end = re.search(r" vlan (\d+)", found[4]), re.search(r" (dst|nhid) (\S+)", found[4])
         if end:
@@ -178,7 +179,15 @@ def _hop(one: Mapping[str, Any]) -> str:
 
 
 def _neighbours(text: str) -> Iterator[tuple[str, str]]:
-    for one in read_heard(text.encode(), "here").rows:
+    if not isinstance(json.loads(text)["lldp"], dict | list):
+        raise ValueError("no answer of lldpcli(8)")
+    try:
+        heard = read_heard(text.encode(), "here").rows
+    except Refused as refused:
+        if refused.faults[0].code == "neighbours.empty":
+            return
+        raise
+    for one in heard:
         yield one.at.name, one.far.text
 
 
@@ -199,10 +208,15 @@ def _vnis(text: str) -> Iterator[tuple[str, str]]:
 
 
 def _told(text: str) -> Iterator[tuple[str, str]]:
-    for line in text.splitlines():
-        key, tab, words = line.partition("\t")
-        if tab and words.strip():
-            yield key, words
+    for found in _some([re.match(r"([^\t]+)\t(.*)", line) for line in text.splitlines()]):
+        yield found[1], found[2]
+
+
+def _some(lines: Iterable[re.Match[str] | None]) -> list[re.Match[str]]:
+    """The lines of a listing that can be read. Where none can, it is none: whoever printed that has told something else, and not that the table is empty."""
+    if not (found := [line for line in lines if line]):
+        raise ValueError("no line of it")
+    return found
 
 
 _ROUTES = "ip -j -d link show type vrf; echo 4; ip -j -4 route show table all; echo 6; ip -j -6 route show table all"

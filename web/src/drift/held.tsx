@@ -64,7 +64,9 @@ export function Held({ fabric, names, chosen, kind, onChoose }: Props) {
 					))}
 				</datalist>
 			</div>
-			{looked.length > 1 ? (
+			{looked.length === 1 ? (
+				<p className="mt-3 text-soft">Two characters at least.</p>
+			) : looked ? (
 				<Found
 					fabric={fabric}
 					words={looked}

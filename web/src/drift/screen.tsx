@@ -35,10 +35,7 @@ export function DriftScreen() {
 	const narrow = useNarrow(820);
 	const wrong = (every ?? []).filter((one) => !one.true);
 	const chosen = every?.find((one) => one.switch === place.switch);
-	const woven = place.as === "weave" && !narrow;
-	const asks = place.as === "ask";
-	const follows = place.as === "flow";
-	const holds = place.as === "held";
+	const shown = VIEWS.find(([as]) => as === place.as && !(narrow && as === "weave"))?.[0] ?? "";
 	const step = (by: number) => {
 		const at = wrong.findIndex((one) => one.switch === place.switch);
 		const next = wrong[at < 0 ? (by > 0 ? 0 : wrong.length - 1) : at + by];
@@ -46,11 +43,12 @@ export function DriftScreen() {
 	};
 	useKey("j", () => step(1));
 	useKey("k", () => step(-1));
-	useKey("c", () => go({ ...place, as: place.as === "changes" ? undefined : "changes" }));
-	useKey("a", () => go({ ...place, as: asks ? undefined : "ask" }));
-	useKey("f", () => go({ ...place, as: follows ? undefined : "flow" }));
-	useKey("h", () => go({ ...place, as: holds ? undefined : "held" }));
-	useKey("w", () => go({ ...place, as: woven ? undefined : "weave" }));
+	const turn = (as: (typeof VIEWS)[number][0]) => () => go({ ...place, as: as === shown ? undefined : as });
+	useKey("c", turn("changes"));
+	useKey("a", turn("ask"));
+	useKey("f", turn("flow"));
+	useKey("h", turn("held"));
+	useKey("w", turn("weave"));
 	if (!every) return <p className="p-8 text-soft">What runs is held against what was meant…</p>;
 	return (
 		<>
@@ -63,19 +61,6 @@ export function DriftScreen() {
 						{every.length > 0 && `seen last at ${clock(lastSeen(every))}`}
 					</p>
 					<span className="ml-auto flex gap-4">
-						{every.length > 0 &&
-							VIEWS.filter(([as]) => as !== (place.as ?? "") && !(narrow && as === "weave")).map(
-								([as, label]) => (
-									<button
-										key={as}
-										type="button"
-										className="button-plain"
-										onClick={() => go({ ...place, as: as || undefined })}
-									>
-										{label}
-									</button>
-								),
-							)}
 						{may && <HoldButton fabric={fabric} />}
 						{may && wrong.some((one) => one.agent && (one.lines.length || one.gone.length)) && (
 							<button
@@ -89,20 +74,34 @@ export function DriftScreen() {
 						)}
 					</span>
 				</header>
-				{!place.as && every.length > 0 && <RuleSentence fabric={fabric} may={may} />}
-				{!every.length && (
+				{every.length > 0 && (
+					<nav aria-label="Views" className="mt-2 flex flex-wrap gap-x-5 gap-y-1">
+						{VIEWS.filter(([as]) => !(narrow && as === "weave")).map(([as, label]) => (
+							<button
+								key={as}
+								type="button"
+								aria-current={as === shown ? "true" : undefined}
+								className={as === shown ? "font-bold" : "text-soft hover:text-indigo"}
+								onClick={() => go({ ...place, as: as || undefined })}
+							>
+								{label}
+							</button>
+						))}
+					</nav>
+				)}
+				{!shown && every.length > 0 && <RuleSentence fabric={fabric} may={may} />}
+				{!every.length ? (
 					<p className="mt-3 max-w-[64ch] text-soft">
 						Nothing was looked at yet. A switch is looked at every five minutes from when it was handed over;
 						of one without an agent, saved outputs are held against its edition.
 					</p>
-				)}
-				{place.as === "changes" ? (
+				) : shown === "changes" ? (
 					<Changes fabric={fabric} />
-				) : asks ? (
+				) : shown === "ask" ? (
 					<Asking fabric={fabric} names={every.map((one) => one.switch)} chosen={chosen?.switch} may={may} />
-				) : follows ? (
+				) : shown === "flow" ? (
 					<Following fabric={fabric} may={may} />
-				) : holds ? (
+				) : shown === "held" ? (
 					<Held
 						fabric={fabric}
 						names={every.map((one) => one.switch)}
@@ -110,7 +109,7 @@ export function DriftScreen() {
 						kind={place.kind}
 						onChoose={(name, kind) => go({ ...place, switch: name, kind })}
 					/>
-				) : woven ? (
+				) : shown === "weave" ? (
 					<Woven every={every} chosen={chosen} onChoose={(name) => go({ ...place, switch: name })} />
 				) : (
 					<ul aria-label="Not as meant" className="mt-3">
