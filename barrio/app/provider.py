@@ -17,6 +17,8 @@ from joserfc import jwt
 from joserfc.errors import JoseError
 from joserfc.jwk import KeySet
 
+from barrio.sending.trust import trust
+
 PATIENCE = 5.0
 """Seconds in which a provider has to answer."""
 FRESH = 600.0
@@ -120,7 +122,7 @@ class Provider:
     def _asking(self, back: str) -> OAuth2Client:
         return OAuth2Client(
             self._client, self._secret, scope="openid profile", redirect_uri=back, code_challenge_method="S256",
-            timeout=PATIENCE, follow_redirects=False,
+            timeout=PATIENCE, follow_redirects=False, verify=trust(),
         )  # fmt: skip
 
     def _about(self, anew: bool = False) -> tuple[dict[str, Any], KeySet]:
@@ -128,7 +130,7 @@ class Provider:
         if self._said is not None and not anew and time.monotonic() - self._said[0] < FRESH:
             return self._said[1], self._said[2]
         try:
-            with httpx2.Client(timeout=PATIENCE) as client:
+            with httpx2.Client(timeout=PATIENCE, verify=trust()) as client:
                 about = (
                     client.get(f"{self.issuer.rstrip('/')}/.well-known/openid-configuration").raise_for_status().json()
                 )

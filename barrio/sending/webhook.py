@@ -9,6 +9,8 @@ import time
 
 import httpx2
 
+from barrio.sending.trust import trust
+
 COVERED = ("@method", "@target-uri", "content-digest", "content-type", "barrio-delivery")
 """What the signature is over, in this order."""
 PATIENCE = 10.0
@@ -23,7 +25,9 @@ def send(address: str, body: bytes, delivery: str, key: bytes) -> None:
     """Send a document. Receivers tell repetitions by `Barrio-Delivery`, which stays the same. Raises `NotTaken`."""
     headers = signed(address, body, delivery, key, int(time.time()))
     try:
-        answer = httpx2.post(address, content=body, headers=headers, timeout=PATIENCE, follow_redirects=False)
+        answer = httpx2.post(
+            address, content=body, headers=headers, timeout=PATIENCE, follow_redirects=False, verify=trust()
+        )
     except httpx2.HTTPError as error:
         raise NotTaken(f"{address} could not be reached ({type(error).__name__}); it is tried again.") from error
     if not 200 <= answer.status_code < 300:

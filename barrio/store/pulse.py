@@ -9,6 +9,7 @@ from collections.abc import Callable
 from contextlib import suppress
 
 import psycopg
+import structlog
 
 from barrio.store.database import Connection
 
@@ -18,6 +19,7 @@ LONGEST = 1.0
 """Seconds that an answer may take."""
 PATIENCE = 2.0
 """Seconds for which a loss is ridden out before requests are told of it."""
+log = structlog.get_logger()
 
 
 class Pulse:
@@ -80,6 +82,9 @@ class Pulse:
     def _note(self, why: str, answers: bool) -> None:
         if why and not self._why:
             self._since = time.monotonic()
+            log.warning("database lost", why=why)
+        elif self._why and not why:
+            log.info("database back", seconds=round(time.monotonic() - self._since, 1))
         self._why, self._answers = why, answers
 
 

@@ -86,6 +86,7 @@ def test_the_weave_zooms_from_the_whole_to_the_ports_of_a_link(page: Page, serve
     expect(page.get_by_role("row")).to_have_count(3)
 
 
+@pytest.mark.long
 def test_ports_are_planned_on_the_face(page: Page, server: Serving) -> None:
     make(server, MARLIN)
     page.goto("/f/marlin/brief?leaf=leaf-r01a")

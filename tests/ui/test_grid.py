@@ -90,6 +90,7 @@ def test_what_cannot_be_is_said_beside_the_grid_and_nothing_is_taken(grid: Page)
     expect(grid.get_by_label("Because")).to_contain_text("This port is an uplink")
 
 
+@pytest.mark.long
 def test_cells_go_to_a_sheet_and_come_back_from_one(grid: Page) -> None:
     row = grid.get_by_role("row").filter(has_text="gauge-1").first
     row.get_by_role("gridcell", name=re.compile("^grid:")).click()
@@ -119,6 +120,7 @@ def test_a_port_clicked_on_the_face_is_one_row_and_what_was_chosen_before_is_for
     claim_says(grid, "gauge-1", "grid", "not here")
 
 
+@pytest.mark.long
 def test_a_table_that_cannot_be_taken_whole_is_not_taken_at_all(grid: Page) -> None:
     row = grid.get_by_role("row").filter(has_text="gauge-3").first
     row.get_by_role("gridcell", name=re.compile("^grid:")).click()

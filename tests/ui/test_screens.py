@@ -88,6 +88,7 @@ def test_a_choice_says_what_it_would_do_before_it_is_taken(page: Page, server: S
     expect(page.get_by_label("What the draft does")).to_contain_text("spines Lonja S64")
 
 
+@pytest.mark.long
 def test_a_full_pool_is_told_and_widened_on_the_ledger(page: Page, server: Serving) -> None:
     text = "fabric: full\nspines: {count: 2}\npools: {asns: 64512..64516}\nracks:\n  - racks: r01..r02\n"
     httpx2.post(f"{server.address}/api/v1/fabrics", headers=BEARER, json={"text": text}).raise_for_status()
@@ -127,6 +128,7 @@ def test_a_strip_is_looked_at_down_to_one_number(page: Page, server: Serving) ->
     expect(page).to_have_url(re.compile("/cabling\\?cable=M-"))
 
 
+@pytest.mark.long
 def test_resting_numbers_say_whose_they_were_and_can_be_freed(page: Page, server: Serving) -> None:
     make_marlin(server)
     edits = [["hosts", None], ["plugs", None], ["racks[0].racks", "t01..t03"]]

@@ -152,5 +152,7 @@ class Catalogue(BaseModel):
         ()
         """
         changed = {entry.id: entry for entry in more}
+        if not changed:
+            return self
         kept = tuple(changed.pop(entry.id, entry) for entry in self.models)
         return Catalogue(models=kept + tuple(changed.values()))

@@ -82,13 +82,21 @@ def rows(kind: str, text: str) -> Rows | None:
             found[_plain(key)].append(_plain(words))
     except (ValueError, TypeError, KeyError, AttributeError, Refused):
         return None
-    whole = {key: "; ".join(sorted(set(words) - {""}))[:MOST_WORDS] for key, words in sorted(found.items())}
+    whole = {
+        key: words[0] if len(words) == 1 else "; ".join(sorted(set(words) - {""}))[:MOST_WORDS]
+        for key, words in sorted(found.items())
+    }
     return {key: words for key, words in whole.items() if key and words}
 
 
 def _plain(words: str) -> str:
     """Words that fit in a line of a listing."""
-    return re.sub(r"[\x00-\x1f\x7f\ud800-\udfff]+", " ", words).strip()[:MOST_WORDS]
+    # Nearly all do as they are, and of some thousands a look it is felt whether that is asked in C.
+    plain = words if words.isprintable() else _NOT_PLAIN.sub(" ", words)
+    return plain.strip()[:MOST_WORDS]
+
+
+_NOT_PLAIN = re.compile(r"[\x00-\x1f\x7f\ud800-\udfff]+")
 
 
 def changes(was: Rows, now: Rows) -> list[tuple[str, str, str]]:
@@ -132,17 +140,21 @@ def _vlans(text: str) -> Iterator[tuple[str, str]]:
 
 def _macs(text: str) -> Iterator[tuple[str, str]]:
     """bridge(8) prints a MAC twice where a tunnel has it: in the bridge, and behind which tunnel end."""
-    lines = [re.match(r"(([\da-f]{2}):[\da-f:]{14}) dev (\S+)(.*)", line) for line in text.splitlines()]
-    for found in _some(lines):
-        if " permanent" in found[4] or int(found[2], 16) & 1:
+    for found in _some(list(map(_MAC.match, text.splitlines()))):
+        mac, first, device, rest = found.groups()
+        if " permanent" in rest or int(first, 16) & 1:
             continue
-        vlan, end = re.search(r" vlan (\d+)", found[4]), re.search(r" (dst|nhid) (\S+)", found[4])
+        vlan, end = _VLAN.search(rest), _END.search(rest)
         if end:
             words = f"behind {end[2]}" if end[1] == "dst" else f"behind group {end[2]}"
-            yield f"{found[1]} {found[3]}", words
-        elif " self" not in found[4] or vlan:
-            way = "through" if " extern_learn" in found[4] else "on"
-            yield f"{found[1]} VLAN {vlan[1] if vlan else 'none'}", f"{way} {found[3]}"
+            yield f"{mac} {device}", words
+        elif " self" not in rest or vlan:
+            way = "through" if " extern_learn" in rest else "on"
+            yield f"{mac} VLAN {vlan[1] if vlan else 'none'}", f"{way} {device}"
+
+
+_MAC = re.compile(r"(([\da-f]{2}):[\da-f:]{14}) dev (\S+)(.*)")
+_VLAN, _END = re.compile(r" vlan (\d+)"), re.compile(r" (dst|nhid) (\S+)")
 
 
 _NOT_FORWARDED = frozenset(("local", "broadcast", "multicast", "anycast"))
@@ -174,8 +186,9 @@ def _hop(one: Mapping[str, Any]) -> str:
     if not one.get("dev"):
         return ""
     via = one.get("gateway") or (one["via"].get("host") if isinstance(one.get("via"), dict) else "")
-    down = " (down)" if {"dead", "linkdown"} & set(one.get("flags") or []) else ""
-    return f"{one['dev']}{f' by {via}' if via else ''}{down}"
+    flags = one.get("flags")
+    down = " (down)" if flags and {"dead", "linkdown"} & set(flags) else ""
+    return f"{one['dev']} by {via}{down}" if via else f"{one['dev']}{down}"
 
 
 def _neighbours(text: str) -> Iterator[tuple[str, str]]:
