@@ -23,7 +23,8 @@ from barrio.core.adopt.saved import read_saved
 from barrio.core.archives import unpacked
 from barrio.core.brief.document import Document, apply, read
 from barrio.core.catalogue.model import Catalogue, SwitchType
-from barrio.core.compile import Compiled, ask
+from barrio.core.compile import ask
+from barrio.core.compiled import Compiled
 from barrio.core.errors import refuse
 from barrio.core.exchange.drawing import is_drawing, read_drawing
 from barrio.core.ledger.demand import pool_name

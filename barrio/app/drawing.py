@@ -12,7 +12,8 @@ from dataclasses import dataclass, replace
 from barrio.app.transaction import PoolsGrow, Transaction
 from barrio.core import Compiled, Refused
 from barrio.core.brief.document import Document, locate
-from barrio.core.compile import Asked, ask, complete
+from barrio.core.compile import ask, complete
+from barrio.core.compiled import Asked
 from barrio.core.errors import refuse
 from barrio.core.ledger.demand import pool_name
 from barrio.core.ledger.wanted import Taken

@@ -10,7 +10,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 
-from barrio.core.compile import Compiled, Stock
+from barrio.core.compiled import Compiled, Stock
 from barrio.core.ledger import states
 from barrio.core.ledger.demand import is_shared
 from barrio.core.ledger.pool import Pool

@@ -22,7 +22,7 @@ from barrio.core.brief.document import Document
 from barrio.core.brief.hosts import NONE
 from barrio.core.brief.ranges import contract_ports
 from barrio.core.cabling.lay import Laid
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.errors import Refused
 from barrio.core.ledger.pool import Family, prefix_text
 from barrio.core.render.engine import FilePlan

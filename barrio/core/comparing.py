@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from difflib import SequenceMatcher
 from typing import Literal
 
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.render.traced import TracedLine
 
 Kind = Literal["same", "own", "other", "here", "there"]

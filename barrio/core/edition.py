@@ -18,7 +18,8 @@ from typing import Any
 from barrio.core.brief.document import read
 from barrio.core.catalogue.made import MADE
 from barrio.core.catalogue.model import SwitchType
-from barrio.core.compile import Compiled, Stock, compile
+from barrio.core.compile import compile
+from barrio.core.compiled import Compiled, Stock
 from barrio.core.ledger.pool import Family, Kind, Plan, Pool, Range, Reserved
 from barrio.core.ledger.wanted import ByKey, Holdings, Taken
 from barrio.core.office import read_office

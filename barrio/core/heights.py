@@ -10,7 +10,7 @@ from difflib import unified_diff
 from typing import Any
 
 from barrio.core.brief.routing import Bfd, Timers
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.settings.known import Setting
 from barrio.core.settings.ladder import KINDS, Ladder
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 
 
 @dataclass(frozen=True, slots=True)

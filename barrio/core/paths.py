@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import deque
 from collections.abc import Collection, Mapping
 
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.structure.parts import OUT
 
 

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 from barrio.core.brief.model import Brief
 from barrio.core.cabling.plan import Lead, cable_kind
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.sizing.classes import LeafClass, leaf_classes
 from barrio.core.sizing.growth import Largest, largest
 from barrio.core.sizing.loss import Loss, losses
@@ -213,7 +213,7 @@ def _kind(brief: Brief, one: LeafClass) -> KindSums:
         uplink_speed=int(speeds.min()) if len(speeds) else 0,
         oversubscription=one.host_bandwidth / up if up else 0.0,
         ecmp=brief.underlay.max_paths or len(one.up) * one.lanes,
-        racks=one.group.racks,
+        racks=brief.racks_at(one.leaf.origin),
     )
 
 
@@ -350,9 +350,10 @@ def effect(before: Compiled | None, after: Compiled) -> Mapping[str, int]:
     """What a change does, in counts: switches and cables that come and go, cables that are moved, and numbers taken and given back."""
     old_switches = {switch.key for switch in before.structure.switches} if before else set()
     new_switches = {switch.key for switch in after.structure.switches}
-    same = before is not None and before.leads is after.leads
-    old_cables = {lead.label: _ends(lead) for lead in before.leads} if before and not same else {}
-    new_cables = {lead.label: _ends(lead) for lead in after.leads} if not same else {}
+    old_leads: tuple[Lead, ...] = before.leads if before else ()
+    same = set(map(id, old_leads)).intersection(map(id, after.leads))
+    old_cables = {lead.label: _ends(lead) for lead in old_leads if id(lead) not in same}
+    new_cables = {lead.label: _ends(lead) for lead in after.leads if id(lead) not in same}
     allocation = after.allocation
     return {
         "switches_added": len(new_switches - old_switches),

@@ -55,6 +55,7 @@ class Lab:
         parts: Mapping[str, int] = MappingProxyType({}),
     ) -> None:  # fmt: skip
         self.compiled = compiled
+        self._places = compiled.structure.places
         self._planned, self.machines = tuple(hosts), tuple(machines)
         self.ground: Ground = ground or Here()
         self.laid = Cords([self.ground, *beside])
@@ -168,7 +169,7 @@ class Lab:
             self.laid.space(self.oob, self.ground)
             for key, node in self.nodes.items():
                 port = self.models[key].management.interface
-                self.laid.cable((self.oob, f"m{node.switch.index}"), (node.namespace, port))
+                self.laid.cable((self.oob, f"m{self._places[node.switch.key]}"), (node.namespace, port))
         self.laid.lay()
         for host in hosts:
             self.ip(*host.plugged.commands(), namespace=host.namespace)
@@ -191,7 +192,7 @@ class Lab:
                     self._idle(node, label)
 
     def _idle(self, node: Node, port: str) -> None:
-        self.laid.cable((node.namespace, port), (self._asides[node.ground], f"s{node.switch.index}{port}"))
+        self.laid.cable((node.namespace, port), (self._asides[node.ground], f"s{self._places[node.switch.key]}{port}"))
 
     def _seat(self, machine: Machine) -> list[Seat]:
         """A host plugged into its ports, with a namespace for each segment that it is in."""
@@ -227,7 +228,7 @@ class Lab:
         servers = {str(text) for text in (*common.dns, *common.ntp, *common.syslog) if text[0].isdigit()}
         servers |= {one.whom for one in reaches_of(self.compiled) if one.managed and isinstance(one.whom, str)}
         lines = ["link add name br0 type bridge"]
-        inside = [f"link set m{node.switch.index} master br0 up" for node in self.nodes.values()]
+        inside = [f"link set m{self._places[node.switch.key]} master br0 up" for node in self.nodes.values()]
         inside += [f"address add {gateway}/{length} dev br0" for gateway, length in sorted(gateways)]
         inside += [f"address add {server}/32 dev lo" for server in sorted(servers)]
         self.ip(*lines, *inside, "link set br0 up", "link set lo up", namespace=self.oob)
@@ -274,7 +275,10 @@ class Lab:
                 touched.setdefault(switch.name, []).append(port)
             aside = self._asides[next(self.nodes[key].ground for key in here)]
             there = [self.nodes[switch.key].namespace if switch.key in here else aside for switch, _ in ends]
-            names = [port if switch.key in here else f"far{switch.index}{port}" for switch, port in ends]
+            names = [
+                port if switch.key in here else f"far{after.structure.places[switch.key]}{port}"
+                for switch, port in ends
+            ]
             self.laid.cable((there[0], names[0]), (there[1], names[1]))
             self.laid.lay()
             self.cables[end.link.key] = (end.upper_port, end.lower_port)

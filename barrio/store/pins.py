@@ -12,7 +12,7 @@ from typing import Any, NamedTuple
 
 from barrio.core import Compiled
 from barrio.core.brief.model import Brief
-from barrio.core.compile import Asked
+from barrio.core.compiled import Asked
 from barrio.core.errors import Fault, Refused
 from barrio.core.ledger.demand import pool_name
 from barrio.core.ledger.pool import Family, Pool, family_of, prefix_text

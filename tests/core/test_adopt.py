@@ -16,7 +16,7 @@ from barrio.core.adopt.running import Running, know
 from barrio.core.adopt.saved import read_saved
 from barrio.core.brief.document import read, set_value
 from barrio.core.brief.model import Brief
-from barrio.core.compile import Stock
+from barrio.core.compiled import Stock
 from barrio.core.ledger.wanted import Holdings
 from tests.conftest import EXAMPLES, briefs, tries
 from tests.core import handwritten

@@ -14,7 +14,7 @@ from barrio.core.attach.attachments import Attachments
 from barrio.core.because import of_value
 from barrio.core.brief.document import Document, apply, read
 from barrio.core.brief.model import Brief
-from barrio.core.compile import Stock
+from barrio.core.compiled import Stock
 from barrio.core.edits.attaching import Cell, detach, dress, fill
 from barrio.core.edits.reshape import remove_racks
 from barrio.core.ledger.wanted import Holdings

@@ -7,7 +7,7 @@ import pytest
 from barrio.core import Compiled, compile
 from barrio.core.brief.document import read
 from barrio.core.compare.lines import Reader
-from barrio.core.compile import Stock
+from barrio.core.compiled import Stock
 from barrio.core.ledger.wanted import ByKey, Holdings
 from barrio.core.observe.takeover import Way, ways
 from tests.conftest import EXAMPLES

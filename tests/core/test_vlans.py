@@ -8,7 +8,7 @@ from barrio.core import Compiled, Refused, compile
 from barrio.core.because import of_value
 from barrio.core.brief.document import read, set_value
 from barrio.core.catalogue.made import MADE
-from barrio.core.compile import Stock
+from barrio.core.compiled import Stock
 from barrio.core.ledger.wanted import Holdings, Taken
 
 QUAY = """

@@ -27,7 +27,8 @@ from barrio.core.adopt.wired import wired
 from barrio.core.brief.document import apply, read
 from barrio.core.catalogue.made import MADE
 from barrio.core.catalogue.model import Catalogue, SwitchType
-from barrio.core.compile import Asked, Compiled, ask, complete
+from barrio.core.compile import ask, complete
+from barrio.core.compiled import Asked, Compiled
 from barrio.core.errors import Refused, refuse
 from barrio.core.ledger.pool import Pool
 from barrio.core.ledger.wanted import Holdings, Taken

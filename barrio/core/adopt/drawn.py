@@ -20,7 +20,8 @@ from barrio.core.brief import reader
 from barrio.core.brief.document import apply, read
 from barrio.core.catalogue.made import MADE
 from barrio.core.catalogue.model import Catalogue
-from barrio.core.compile import Asked, ask, complete
+from barrio.core.compile import ask, complete
+from barrio.core.compiled import Asked
 from barrio.core.exchange.drawing import Drawing
 from barrio.core.exchange.understand import understand
 from barrio.core.ledger.demand import asn_key

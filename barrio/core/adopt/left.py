@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from barrio.core.adopt.running import FRR, INTERFACES, Known, stanzas
 from barrio.core.brief.additions import PLACES
 from barrio.core.compare.lines import LineChange, Reader
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.observe.saved import GUARD, only_told
 from barrio.core.render.effects import Effect
 

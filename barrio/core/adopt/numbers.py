@@ -12,7 +12,7 @@ from barrio.core.adopt.found import Findings, Pin
 from barrio.core.adopt.routed import own_asn
 from barrio.core.adopt.running import Known
 from barrio.core.adopt.shape import Shape
-from barrio.core.compile import Asked
+from barrio.core.compiled import Asked
 from barrio.core.ledger.wanted import Taken
 from barrio.core.observe.tables import address_of
 from barrio.core.structure.parts import Link, Switch

@@ -91,12 +91,13 @@ def attach(brief: Brief, structure: Structure, before: tuple[Brief, Attachments]
     return Attachments(hosts, placed.at, default, _carried(brief, structure, placed.at, default))
 
 
-def differing(before: Attachments, now: Attachments) -> frozenset[str]:
-    """The leaves of one structure where another host is, or one is attached otherwise, or ports without one carry something else."""
+def differing(before: Attachments, now: Attachments, leaves: Iterable[str] | None = None) -> frozenset[str]:
+    """The leaves (by key, of all that are there now, or of those named) where another host is, or one is attached otherwise, or ports without one carry
+    something else."""
     nothing: Mapping[str, Attachment] = {}
     return frozenset(
         key
-        for key in now.default
+        for key in (now.default if leaves is None else leaves)
         if now.carried[key] != before.carried[key]
         or now.default[key][0] != before.default[key][0]
         or not _alike(before.at.get(key, nothing), now.at.get(key, nothing))

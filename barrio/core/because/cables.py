@@ -8,7 +8,7 @@ from barrio.core.because.chain import Step, brief_step, ledger_step, resolved_st
 from barrio.core.because.laid import lying_steps
 from barrio.core.brief.document import Document
 from barrio.core.cabling.plan import cable_kind
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.model.links import Ends, positions
 
 

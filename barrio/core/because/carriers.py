@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from barrio.core.because.lines import printed_on
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.ledger.pool import Family, address_text, family_of
 
 MOST_SWITCHES = 24

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 from barrio.core.brief.document import Document, split_path
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.ledger.demand import FIELDS
 from barrio.core.ledger.pool import Family, Plan, Pool, prefix_text
 from barrio.core.ledger.prefixes import SEGMENT_SIZES

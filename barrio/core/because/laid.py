@@ -9,7 +9,7 @@ from barrio.core.brief.document import Document
 from barrio.core.brief.reader import quoted
 from barrio.core.cabling.choice import Option
 from barrio.core.cabling.lay import Laid, Way
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.ledger.demand import FURTHER
 
 _ASKED = {

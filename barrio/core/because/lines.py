@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from barrio.core.because.chain import Step, rule_step
 from barrio.core.because.values import of_value
 from barrio.core.brief.document import Document
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.errors import Refused
 from barrio.core.render.target import Target
 from barrio.core.render.trace import why

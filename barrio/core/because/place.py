@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from barrio.core.because.chain import Step, brief_step, ledger_step, pool_of, rule_step
 from barrio.core.brief.document import Document
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.ledger.demand import asn_key
 from barrio.core.model.links import Ends
 from barrio.core.model.switch import SwitchModel

@@ -9,7 +9,7 @@ from barrio.core.because.place import Place, asn_steps, numbers_step
 from barrio.core.because.segments import vlan_or_vni_steps
 from barrio.core.because.values import of_value
 from barrio.core.brief.document import Document
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.ledger.demand import asn_key
 
 

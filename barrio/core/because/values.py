@@ -8,7 +8,7 @@ from barrio.core.because import attach, hosts, ports, segments, shared, switch
 from barrio.core.because.chain import Step
 from barrio.core.because.place import RULES, Place
 from barrio.core.brief.document import Document
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 
 RULE_MODULES = (switch, shared, ports, attach, hosts, segments)
 """Importing them registers their rules."""

@@ -251,6 +251,14 @@ class Brief(Part):
         """The pods; a fabric of two tiers is one pod without a name."""
         return expand_names(self.pods) if self.pods else ("",)
 
+    def racks_at(self, origin: str) -> str:
+        """The racks of the group that the origin of a leaf names, as they are written.
+
+        >>> Brief(fabric="marlin", racks=[{"racks": "r01..r12"}]).racks_at("racks[0].racks")
+        'r01..r12'
+        """
+        return str(self.racks[int(origin.removeprefix("racks[").partition("]")[0])].racks)
+
     def lanes_of(self, group: RackGroup) -> int:
         """Parallel links from each leaf of a group to each spine."""
         return group.uplinks_per_spine or self.uplinks_per_spine

@@ -91,12 +91,17 @@ class Lead(NamedTuple):
 
 
 def leads(
-    brief: Brief, structure: Structure, ends: Iterable[Ends], numbers: ByKey, attachments: Attachments
+    brief: Brief,
+    structure: Structure,
+    ends: Iterable[Ends],
+    numbers: ByKey,
+    attachments: Attachments,
+    known: Mapping[str, Lead] | None = None,
 ) -> tuple[Lead, ...]:
-    """Every cable that is to be laid now, in the order of their labels."""
+    """Every cable that is to be laid now, in the order of their labels. What is `known` of links by their key is as it was, but where they go through trunks."""
     plugs = numbers.get(FURTHER, {})
     found = [
-        *_links(brief, structure, ends, plugs, vias(brief, structure, numbers)),
+        *_links(brief, structure, ends, plugs, vias(brief, structure, numbers), known or {}),
         *_outside(brief, structure, numbers["cable"]),
         *_further(brief, structure, numbers, attachments),
         *_trunks(brief, plugs),
@@ -109,13 +114,21 @@ def _label(brief: Brief, number: Taken) -> str:
 
 
 def _links(
-    brief: Brief, structure: Structure, ends: Iterable[Ends], plugs: Mapping[str, Taken], through: Mapping[str, Via]
+    brief: Brief,
+    structure: Structure,
+    ends: Iterable[Ends],
+    plugs: Mapping[str, Taken],
+    through: Mapping[str, Via],
+    known: Mapping[str, Lead],
 ) -> Iterator[Lead]:
     marked = bool(structure.marked)
     stands = {switch.key: _stands(brief, switch) for switch in structure.switches}
     needs: dict[tuple[int, str, int, str, int], tuple[Need, str, str]] = {}
     for end in ends:
         link = end.link
+        if link.key in known and link.key not in through:
+            yield known[link.key]
+            continue
         if marked and structure.state_of(link)[0] == LATER:
             continue
         lower, upper = link.lower, link.upper

@@ -43,7 +43,7 @@ def replan(
         moved = {use: dict(held) for use, held in numbers.items() if any(use == pin[0] for pin in pins)}
         for use, key, place in pins:
             moved[use][key] = Taken(place, 1)
-        left = _count(plug(brief, structure, {**numbers, **moved}), lying)
+        left = _count(plug(brief, structure, {**numbers, **moved}, {}, ()), lying)
         if left + len(pins) < now and (best is None or left + len(pins) < best.left + len(best.pins)):
             best = Replan(pins, now, left)
     return best

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from barrio.core.compare.ripple import Ripple, SwitchRipple
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.structure.parts import link_speed
 
 Array = NDArray[np.float64]

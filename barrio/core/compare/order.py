@@ -16,7 +16,7 @@ from dataclasses import dataclass
 
 from barrio.core.compare.left import Left, left_in
 from barrio.core.compare.ripple import Ripple, SwitchRipple
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.structure.parts import Switch
 
 
@@ -72,6 +72,7 @@ _WHY = {
 def order(before: Compiled | None, after: Compiled, what: Ripple) -> Order:
     """The order in which the switches of a change are put right."""
     switches = {one.key: (after.structure.by_key.get(one.key) or _of(before, one.key)) for one in what.switches}
+    places = (before.structure.places if before else {}) | after.structure.places
     sets = _sets(before or after)
     first = _first_border(after, what)
     groups = [
@@ -91,7 +92,7 @@ def order(before: Compiled | None, after: Compiled, what: Ripple) -> Order:
         waves += [(tier, colour) for colour in colours]
     rates = left_in(before or after, any(one.sessions or one.falls or one.state == "gone" for one in what.switches))
     made = [
-        Wave(at, _names(members, switches), _why(tier, members), rates.without(_taken(members, what), what))
+        Wave(at, _names(members, switches, places), _why(tier, members), rates.without(_taken(members, what), what))
         for at, (tier, members) in enumerate(waves, 1)
     ]
     return Order(tuple(made), len(made) == bound, bound, tuple(unsafe))
@@ -102,9 +103,9 @@ def _of(compiled: Compiled | None, key: str) -> Switch:
     return compiled.structure.by_key[key]
 
 
-def _names(members: Iterable[_Group], switches: Mapping[str, Switch]) -> tuple[str, ...]:
+def _names(members: Iterable[_Group], switches: Mapping[str, Switch], places: Mapping[str, int]) -> tuple[str, ...]:
     found = [switches[key] for group in members for key in group.keys]
-    return tuple(one.name for one in sorted(found, key=lambda one: (one.index, one.name)))
+    return tuple(one.name for one in sorted(found, key=lambda one: (places[one.key], one.name)))
 
 
 def _tier(switch: Switch, one: SwitchRipple, first: str) -> int:

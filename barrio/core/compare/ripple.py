@@ -9,7 +9,7 @@ from functools import cached_property
 from barrio.core.compare.effects import Concerned, concern
 from barrio.core.compare.lines import LineChange, Reader
 from barrio.core.compare.sessions import Session
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.render.effects import Effect, worst
 from barrio.core.structure.parts import Switch
 from barrio.core.sums import effect as counts

@@ -12,7 +12,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from ipaddress import IPv4Address, IPv6Address, ip_address
 
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 
 Address = IPv4Address | IPv6Address
 _TIMES = "3600 900 1209600 3600"

@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from barrio.core.brief.terms import SWITCH_KEY
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.errors import Refused, refuse
 from barrio.core.exchange.sheet import Sheet, guess_columns
 from barrio.core.ledger.demand import FIELDS, asn_key, pool_name, vtep_key

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from xml.sax.saxutils import escape, quoteattr
 
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.structure.parts import Switch
 
 MOST_DRAWN = 6000

@@ -15,6 +15,7 @@ from barrio.core.ledger import refusals
 from barrio.core.ledger.pool import Plan, Range, prefix_text
 from barrio.core.ledger.runs import Holes, Runs, lowest_free
 from barrio.core.ledger.slots import at_slot, slot_of
+from barrio.core.ledger.twins import Pair
 from barrio.core.ledger.wanted import Allocation, Demand, Holdings, Taken
 
 
@@ -52,26 +53,27 @@ class _Counter:
         self.claimed: list[tuple[str, str]] = []
         self.faults: list[Fault] = []
         self.fresh: dict[str, Runs] = {demand.space: Runs() for demand in demands}
-        self.mine = self._mine()
+        self._mine: dict[str, Runs] = {}
 
-    def _mine(self) -> dict[str, Runs]:
-        """What we ourselves have taken in each space before this allocation.
+    def mine(self, space: str) -> Runs:
+        """What we ourselves have taken in a space before this allocation; worked out once somebody draws there.
 
         A number that this very change gives back still counts, and so does one that rests, whether its use is wanted at
         the moment or not: it goes to rest, not to a neighbour. Only what a move asks for leaves its place at once; a
         live number does not, unless it is a position, which another plug may have on the day that this one leaves it.
         """
-        spaces = {demand.space for demand in self.by_use.values()}
-        taken: dict[str, list[tuple[int, int]]] = {space: [] for space in spaces}
+        if space not in self._mine:
+            self._mine[space] = Runs.of(self._taken_in(space))
+        return self._mine[space]
+
+    def _taken_in(self, space: str) -> Iterator[tuple[int, int]]:
         for book in (self.holdings.held, self.holdings.resting, self.holdings.pinned):
             moves = self.holdings.moves if book is self.holdings.held else {}
             for use, entries in book.items():
-                found = taken.get(self._space_of(use))
-                if found is not None:
+                if self._space_of(use) == space:
                     stay = () if use in self.by_use and self.by_use[use].reuses_resting else self.holdings.live
                     gone = {key for key in moves.get(use, ()) if (use, key) not in stay}
-                    found += [(low, low + size - 1) for key, (low, size) in entries.items() if key not in gone]
-        return {space: Runs.of(found) for space, found in taken.items()}
+                    yield from ((low, low + size - 1) for key, (low, size) in entries.items() if key not in gone)
 
     def _space_of(self, use: str) -> str:
         demand = self.by_use.get(use)
@@ -80,8 +82,8 @@ class _Counter:
     def _layers(self, demand: Demand) -> list[Runs]:
         others = self.holdings.others.get(demand.space)
         kept = Runs.of([*demand.reserved, *((part.low, part.high) for part in demand.pool.kept(demand.family))])
-        beside = [book[space] for space in demand.beside for book in (self.mine, self.fresh)]
-        return [layer for layer in (others, self.mine[demand.space], kept, *beside) if layer]
+        beside = [layer for space in demand.beside for layer in (self.mine(space), self.fresh[space])]
+        return [layer for layer in (others, self.mine(demand.space), kept, *beside) if layer]
 
     def settle(self, demand: Demand) -> list[str]:
         """Put down what stays, comes back or is pinned; returns the keys that still need a number, in order."""
@@ -90,7 +92,10 @@ class _Counter:
         moves, pinned = self.holdings.moves.get(use, {}), self.holdings.pinned.get(use, {})
         alone = set(held.values()) if demand.reuses_resting and rest else set()
         missing: list[str] = []
+        settled.update(self._as_held(demand, held, {**moves, **pinned, **demand.pins}))
         for key in demand.keys:
+            if key in settled:
+                continue
             now, before = held.get(key), rest.get(key)
             wish = demand.pins.get(key) or pinned.get(key) or moves.get(key)
             if wish is not None and wish != now:
@@ -110,13 +115,24 @@ class _Counter:
                 missing.append(key)
         return missing
 
+    def _as_held(self, demand: Demand, held: Mapping[str, Taken], wishes: Mapping[str, Taken]) -> Mapping[str, Taken]:
+        """What plainly stays where it is, of tens of thousands of keys at once; nothing where it takes a closer look."""
+        if demand.bounded or demand.any_size or demand.sizes or any(held.get(key) != wish for key, wish in wishes.items() if key in held):  # fmt: skip
+            return {}
+        size = demand.size
+        return {
+            key: now
+            for key in demand.keys
+            if (now := held.get(key)) is not None and (now.size == size or key in wishes)
+        }
+
     def _beside(self, demand: Demand, taken: Taken) -> str | None:
         """The space beside its own in which a number is taken, or nothing."""
         return next(
             (
                 space
                 for space in demand.beside
-                if self.fresh[space].hit(taken.low, taken.high) or self.mine[space].hit(taken.low, taken.high)
+                if self.fresh[space].hit(taken.low, taken.high) or self.mine(space).hit(taken.low, taken.high)
             ),
             None,
         )
@@ -165,7 +181,7 @@ class _Counter:
         beside = self._beside(demand, Taken(low, high - low + 1))
         if beside is not None:
             return self._own(beside, low, high)
-        fresh, mine = self.fresh[demand.space].hit(low, high), self.mine[demand.space].hit(low, high)
+        fresh, mine = self.fresh[demand.space].hit(low, high), self.mine(demand.space).hit(low, high)
         if fresh or mine:
             return self._own(demand.space, low, high)
         others = self.holdings.others.get(demand.space)
@@ -200,7 +216,7 @@ class _Counter:
         else:
             self._lowest(demand, missing)
 
-    def _give(self, demand: Demand, key: str, low: int) -> None:
+    def give(self, demand: Demand, key: str, low: int) -> None:
         taken = Taken(low, demand.size_of(key))
         self.numbers[demand.use][key] = taken
         self.added.append((demand.use, key))
@@ -222,7 +238,7 @@ class _Counter:
         free: dict[tuple[int, tuple[int, int]], Iterator[int]] = {}
         paired = lowest_free(demand.ranges, demand.size, layers, self.fresh[demand.space])
         partner = self.partners.get(demand.use)
-        pair = _Pair(self, demand, partner) if partner else None
+        pair = Pair(self, self._layers(partner), demand, partner) if partner else None
         twin = self.by_use.get(demand.twin)
         rest = self._as_twins(demand, layers, missing, twin or partner)
         for index, key in enumerate(rest):
@@ -235,9 +251,9 @@ class _Counter:
             if low is None:
                 self._short(demand, len(missing), rest[index:])
                 return
-            self._give(demand, key, low)
+            self.give(demand, key, low)
 
-    def _in_a_row(self, demand: Demand, missing: list[str], layers: list[Runs]) -> None:
+    def _in_a_row(self, demand: Demand, missing: list[str], layers: Sequence[Runs]) -> None:
         """As `_lowest`, for numbers that depend on no other: many at once, put down as runs."""
         numbers, fresh, size = self.numbers[demand.use], self.fresh[demand.space], demand.size
         lows = list(islice(lowest_free(demand.ranges, size, [*layers, fresh]), len(missing)))
@@ -248,7 +264,7 @@ class _Counter:
         if len(lows) < len(missing):
             self._short(demand, len(missing), missing[len(lows) :])
 
-    def _as_twins(self, demand: Demand, layers: list[Runs], missing: list[str], twin: Demand | None) -> list[str]:
+    def _as_twins(self, demand: Demand, layers: Sequence[Runs], missing: list[str], twin: Demand | None) -> list[str]:
         """Give the slot of its twin to every key that can have it, before others choose; returns the others."""
         rest = []
         for key in missing:
@@ -256,10 +272,10 @@ class _Counter:
             if same is None:
                 rest.append(key)
             else:
-                self._give(demand, key, same)
+                self.give(demand, key, same)
         return rest
 
-    def _free(self, demand: Demand, size: int, block: tuple[int, int], layers: list[Runs]) -> Iterator[int]:
+    def _free(self, demand: Demand, size: int, block: tuple[int, int], layers: Sequence[Runs]) -> Iterator[int]:
         """Free starts, lowest first: in the block of a key, then outside all blocks, then anywhere."""
         fresh = self.fresh[demand.space]
         if not demand.blocks:
@@ -273,7 +289,7 @@ class _Counter:
             lowest_free(demand.ranges, size, layers, fresh),
         )
 
-    def _like_twin(self, demand: Demand, layers: list[Runs], key: str, twin: Demand | None) -> int | None:
+    def _like_twin(self, demand: Demand, layers: Sequence[Runs], key: str, twin: Demand | None) -> int | None:
         """The number in the slot that the twin of a key has, when it is free."""
         has = self.numbers[twin.use].get(key) if twin else None
         if twin is None or has is None:
@@ -285,7 +301,7 @@ class _Counter:
         low -= low % demand.size_of(key)
         return low if self.is_free(demand, layers, low, demand.size_of(key)) else None
 
-    def is_free(self, demand: Demand, layers: list[Runs], low: int, size: int) -> bool:
+    def is_free(self, demand: Demand, layers: Sequence[Runs], low: int, size: int) -> bool:
         high = low + size - 1
         part = demand.pool.range_of(demand.family, low)
         if part is None or high > part.high or self.fresh[demand.space].hit(low, high):
@@ -302,7 +318,7 @@ class _Counter:
             if low is None:
                 self._short(demand, len(missing), rest[index:])
                 return
-            self._give(demand, key, low)
+            self.give(demand, key, low)
 
     def _by_position(self, demand: Demand, missing: list[str], positions: Mapping[str, int]) -> None:
         layers = self._layers(demand)
@@ -314,7 +330,7 @@ class _Counter:
             if low is None:
                 faults.append(refusals.outside(demand, key, slot))
             elif self.is_free(demand, layers, low, size):
-                self._give(demand, key, low)
+                self.give(demand, key, low)
             else:
                 faults.append(self._position_taken(demand, key, low, size))
         self.faults += faults[:MOST_FAULTS]
@@ -353,11 +369,12 @@ class _Counter:
 
     def outcome(self) -> Allocation:
         """What is held now, and what changed."""
+        nothing: Mapping[str, Taken] = {}
         gone = [
             (use, key, taken)
             for use, entries in self.holdings.held.items()
             for key, taken in entries.items()
-            if self.numbers.get(use, {}).get(key) != taken
+            if (now := self.numbers.get(use, nothing).get(key)) is not taken and now != taken
         ]
         passed: tuple[tuple[str, str], ...] = ()
         if gone and self.holdings.moves:
@@ -371,28 +388,3 @@ class _Counter:
             self.numbers, tuple(self.added), tuple(self.returned), given_back, tuple(self.consumed),
             tuple(self.claimed), passed,
         )  # fmt: skip
-
-
-class _Pair:
-    """Draws the same slot in both families for keys that have a number in neither."""
-
-    def __init__(self, counter: _Counter, one: Demand, two: Demand) -> None:
-        self._counter, self._one, self._two = counter, one, two
-        self._layers = counter._layers(two)
-        self._wanted = set(two.keys)
-
-    def give_both(self, key: str, free: Iterator[int]) -> bool:
-        """Give the lowest slot that is free in both; False when the key wants only one, or no slot is free in both."""
-        one, two = self._one, self._two
-        if key not in self._wanted or key in self._counter.numbers[two.use]:
-            return False
-        for low in free:
-            slot = slot_of(one.ranges, low, one.size)
-            other = None if slot is None else at_slot(two.ranges, slot, two.size)
-            if other is None:
-                break
-            if self._counter.is_free(two, self._layers, other, two.size_of(key)):
-                self._counter._give(one, key, low)
-                self._counter._give(two, key, other)
-                return True
-        return False

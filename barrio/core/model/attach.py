@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 
 from barrio.core.brief.model import Brief
 from barrio.core.ledger.demand import vtep_key
@@ -23,8 +23,9 @@ def pairs(
     ends: tuple[Ends, ...],
     asns: Mapping[str, int],
     devices: Devices,
+    settled: Collection[str],
 ) -> dict[str, PairModel]:
-    """How each paired leaf stands to the other, by its key."""
+    """How each paired leaf stands to the other, by its key; but for those that are settled."""
     cables: dict[str, list[Ends]] = {}
     for end in ends:
         if end.link.kind == "peer":
@@ -33,6 +34,8 @@ def pairs(
     for one, two in structure.pairs:
         group = one.group
         assert group is not None
+        if one.key in settled:
+            continue
         domain = numbers["pair"][f"pair/{one.rack}"].low
         linked = group.pairing == "peer-link"
         vlan = numbers["vlan"][PEER_VLAN].low if linked else None

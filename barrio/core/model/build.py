@@ -18,9 +18,11 @@ from barrio.core.ledger.wanted import Allocation
 from barrio.core.model.attach import outside_ports, pairs
 from barrio.core.model.carried import Carried
 from barrio.core.model.devices import Devices
+from barrio.core.model.kept import NOTHING, Kept
 from barrio.core.model.links import Ends, Numbers, fabric_ports, plug
 from barrio.core.model.shared import Origins, Shares
 from barrio.core.model.switch import (
+    FabricPort,
     Management,
     OverlaySession,
     SwitchModel,
@@ -40,16 +42,19 @@ def build(
     ends: tuple[Ends, ...],
     devices: Devices,
     attachments: Attachments,
+    kept: Kept = NOTHING,
 ) -> tuple[dict[str, SwitchModel], dict[str, Origins]]:
     """The model of every switch, by switch key, top tier first, and where the values it shares stand.
 
-    Devices are called as Linux takes them.
+    Devices are called as Linux takes them. What is `kept` of before is not made anew.
     """
     brief, numbers = ladder.whole, allocation.numbers
     shares = Shares(ladder, pools, numbers)
     asns = {switch.key: numbers["asn"][asn_key(brief, switch)].low for switch in structure.switches}
-    ports = fabric_ports(brief.underlay.addressing, structure, numbers, ends, asns)
-    paired = pairs(brief, structure, numbers, ends, asns, devices)
+    fresh = [end for end in ends if end.link.lower.key not in kept.settled]
+    there = {switch.key: _standing(switch, kept) for switch in structure.switches if switch.key not in kept.same}
+    ports = fabric_ports(brief.underlay.addressing, structure, numbers, fresh, asns, there)
+    paired = pairs(brief, structure, numbers, ends, asns, devices, kept.same)
     outside = outside_ports(brief, structure, numbers, devices)
     carried = Carried(brief, structure, numbers, devices, attachments)
     gateways = pools[brief.numbers.management]
@@ -58,6 +63,9 @@ def build(
     models, origins = {}, {}
     for switch in structure.switches:
         common, origins[switch.key] = shares.of(switch)
+        if switch.key in kept.same:
+            models[switch.key] = shares.put_into(kept.models[switch.key], common)
+            continue
         router_id = address_text(Family.V4, numbers["loopback.v4"][switch.key].low)
         v6 = numbers.get("loopback.v6", {}).get(switch.key)
         vtep = numbers["vtep.v4"].get(vtep_key(switch)) if switch.is_leaf else None
@@ -98,6 +106,12 @@ def build(
             **carried.of(switch, router_id, out_sessions, pair),
         )
     return models, origins
+
+
+def _standing(switch: Switch, kept: Kept) -> list[FabricPort]:
+    """The fabric ports of a switch above the leaves that are as they were."""
+    was = kept.models.get(switch.key) if switch.key in kept.settled else None
+    return [port for port in was.fabric_ports if port.link not in kept.gone] if was else []
 
 
 def shared_anew(

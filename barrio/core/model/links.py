@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from ipaddress import IPv6Address
 from typing import NamedTuple
@@ -46,11 +46,16 @@ def positions(link: Link) -> tuple[Position, Position] | None:
     return Position(spine_port_use(lower.pod), f"{lower.key}~{lane}"), Position(use, f"{upper.slot}~{lane}")
 
 
-def plug(brief: Brief, structure: Structure, numbers: Numbers) -> tuple[Ends, ...]:
-    """The ports and cable label of every link, in the order of `structure.links`."""
+def plug(
+    brief: Brief, structure: Structure, numbers: Numbers, before: Mapping[str, Ends], settled: Collection[str]
+) -> tuple[Ends, ...]:
+    """The ports and cable label of every link, in the order of `structure.links`: as `before` (by the key of the link) where its lower end is settled."""
     cables, stem = numbers["cable"], f"{brief.cable_prefix}-"
     ends = []
     for link in structure.links:
+        if link.lower.key in settled:
+            ends.append(before[link.key])
+            continue
         label = Made(f"{stem}{cables[link.key].low:04d}")
         at = positions(link)
         if at is None:
@@ -74,10 +79,14 @@ class _Side(NamedTuple):
 
 
 def fabric_ports(
-    addressing: str, structure: Structure, numbers: Numbers, ends: tuple[Ends, ...], asns: Mapping[str, int]
+    addressing: str,
+    structure: Structure,
+    numbers: Numbers,
+    ends: Iterable[Ends],
+    asns: Mapping[str, int],
+    ports: dict[str, list[FabricPort]],
 ) -> dict[str, tuple[FabricPort, ...]]:
-    """The fabric ports of every switch, by its key, in the order of its front."""
-    ports: dict[str, list[FabricPort]] = {switch.key: [] for switch in structure.switches}
+    """The fabric ports of the switches named in `ports`, by key, in the order of their fronts: those that are there, and those of all `ends`."""
     v4, v6 = numbers.get("link.v4", {}), numbers.get("link.v6", {})
     marked = bool(structure.marked)
     for end in ends:
@@ -95,8 +104,8 @@ def fabric_ports(
             shut = shut_reason(structure, me.switch, me.port, state) if marked else None
             ports[me.switch.key].append(_port(addressing, end, me, peer, shut))
     return {
-        switch.key: tuple(sorted(ports[switch.key], key=lambda port: switch.plan.rank[port.label]))
-        for switch in structure.switches
+        key: tuple(sorted(found, key=lambda port, rank=structure.by_key[key].plan.rank: rank[port.label]))  # type: ignore[misc]
+        for key, found in ports.items()
     }
 
 

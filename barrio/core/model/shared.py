@@ -6,13 +6,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Any, TypeVar
 
 from barrio.core.brief.additions import Additions
 from barrio.core.brief.model import Brief, Services
 from barrio.core.ledger.pool import Family, Pool
 from barrio.core.model.links import Numbers
-from barrio.core.model.switch import Common, FilterEntry, UserModel, VariableModel
+from barrio.core.model.switch import Common, FilterEntry, SwitchModel, UserModel, VariableModel
 from barrio.core.printed import Made, Prefix, UserName
 from barrio.core.settings.known import VARIABLE
 from barrio.core.settings.ladder import Ladder
@@ -30,6 +31,7 @@ class Shares:
     def __init__(self, ladder: Ladder, pools: Mapping[str, Pool], numbers: Numbers) -> None:
         self._ladder, self._pools, self._numbers = ladder, pools, numbers
         self._known: dict[tuple[str, ...], tuple[Common, Origins]] = {}
+        self._alike: dict[tuple[int, int], bool] = {}
 
     def of(self, switch: Switch) -> tuple[Common, Origins]:
         """The values that this switch shares, and their origins."""
@@ -38,6 +40,13 @@ class Shares:
             origins: dict[str, Resolved[Any]] = {}
             self._known[rungs] = self._made(self._ladder.as_said(rungs), rungs, origins), origins
         return self._known[rungs]
+
+    def put_into(self, model: SwitchModel, common: Common) -> SwitchModel:
+        """A model with these shared values; the very same where they say what it has."""
+        pair = id(model.common), id(common)
+        if pair not in self._alike:
+            self._alike[pair] = model.common == common
+        return model if self._alike[pair] else replace(model, common=common)
 
     def _made(self, brief: Brief, rungs: tuple[str, ...], origins: dict[str, Resolved[Any]]) -> Common:
         def said(field: str, path: str, value: T) -> T:

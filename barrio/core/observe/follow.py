@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from barrio.core import paths
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.errors import Refused, refuse
 from barrio.core.model.switch import SwitchModel
 from barrio.core.observe.flow import Said, State, Step, Wanted, shares, walk

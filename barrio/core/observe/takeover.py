@@ -18,7 +18,7 @@ from barrio.core.brief.document import Document, apply
 from barrio.core.brief.ranges import contract_names, expand_names
 from barrio.core.brief.reader import quoted
 from barrio.core.compare.lines import LineChange, Reader
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.edits.attaching import Cell, Mark, fill
 from barrio.core.errors import Refused
 from barrio.core.ledger.numbers import parse_number

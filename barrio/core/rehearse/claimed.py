@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from ipaddress import ip_address, ip_interface
 
 from barrio.core.brief.claims import Named, Reach, parse
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.rehearse.stations import Station
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.errors import nearest, refuse
 from barrio.core.paths import neighbours, widths
 from barrio.core.structure.parts import OUT, link_speed

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from barrio.core.brief.claims import hosts_in
 from barrio.core.brief.ranges import contract_names
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.errors import nearest, refuse
 from barrio.core.rehearse.claimed import unheard
 from barrio.core.rehearse.stations import machines

@@ -9,7 +9,7 @@ from ipaddress import IPv4Network, ip_interface, ip_network
 
 from barrio.core.attach.attachments import Attachment
 from barrio.core.brief.claims import hosts_in
-from barrio.core.compile import Compiled
+from barrio.core.compiled import Compiled
 from barrio.core.ledger.pool import Family, prefix_text
 from barrio.core.model.switch import SegmentModel
 

@@ -7,7 +7,7 @@ of every pod meets the super-spines of plane n.
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 
 from barrio.core.brief.hardware import PortPlan, RackGroup
@@ -27,24 +27,27 @@ from barrio.core.structure.standing import stand_up
 __all__ = ["Link", "OutsideEnd", "Structure", "Switch", "expand", "link_speed"]
 
 
-def expand(brief: Brief, catalogue: Catalogue) -> Structure:
-    """The structure of a brief.
+def expand(brief: Brief, catalogue: Catalogue, before: Structure | None = None) -> Structure:
+    """The structure of a brief. Switches that are what they were in the structure `before`, made with the same catalogue, are the very same.
 
     Raises `Refused` with every fault found: unknown models, ports that do not suffice, names and racks used twice, and
     segments that contradict each other. What is too large for one fabric is refused before anything is made.
     """
     check_extent(brief)
     faults: list[Fault] = _racks_named_twice(brief) + _pods_unknown(brief)
-    builder = _Builder(brief, catalogue, faults)
+    builder = _Builder(brief, catalogue, faults, before)
     supers, spines = builder.supers(), builder.spines()
     leaves = builder.leaves()
     if faults:
         raise Refused(faults)
-    numbered = tuple(stand_up(brief, supers + spines + leaves))
+    numbered = tuple(_as_before(stand_up(brief, supers + spines + leaves), before))
     first, second = len(supers), len(supers) + len(spines)
     faults += _names_used_twice(numbered) + _keys_of_nothing(brief, numbered)
     links = brief.super_spines.links if brief.super_spines else 1
-    structure = Structure(numbered[:first], numbered[first:second], numbered[second:], links, (), builder.marked)
+    structure = Structure(
+        numbered[:first], numbered[first:second], numbered[second:], links, (), builder.marked, builder.made,
+        before.links_up if before else {},
+    )  # fmt: skip
     faults += fit_faults(brief, structure)
     outside = outside_ends(brief, structure, faults)
     if faults:
@@ -55,12 +58,16 @@ def expand(brief: Brief, catalogue: Catalogue) -> Structure:
 class _Builder:
     """Makes switches tier by tier; what is wrong goes to `faults`, and such a switch is left out."""
 
-    def __init__(self, brief: Brief, catalogue: Catalogue, faults: list[Fault]) -> None:
+    def __init__(self, brief: Brief, catalogue: Catalogue, faults: list[Fault], before: Structure | None) -> None:
         self.brief, self.catalogue, self.faults = brief, catalogue, faults
         self.marked = {key: (OUT, why) for key, why in brief.out_of_service.items()}
         self.marked |= {key: (LATER, why) for key, why in brief.planned_later.items()}
-        self._plans: dict[tuple[str, str, str, bool, int], Plan | None] = {}
-        self._count = 0
+        self._plans: dict[tuple[str, str, str, bool, int], Plan | None] = dict(before.plans) if before else {}
+        self._kinds = list({id(leaf.group): leaf.group for leaf in before.leaves}.values()) if before else []
+
+    @property
+    def made(self) -> dict[tuple[str, str, str, bool, int], Plan]:
+        return {known: plan for known, plan in self._plans.items() if plan}
 
     def supers(self) -> list[Switch]:
         said = self.brief.super_spines
@@ -100,6 +107,7 @@ class _Builder:
         for index, group in enumerate(self.brief.racks):
             path, own = f"racks[{index}]", group.uplinks_per_spine
             lanes = closest((self.brief.uplinks_per_spine, "uplinks_per_spine"), (own, f"{path}.uplinks_per_spine"))
+            kind = self._kind_of(group)
             for pod, rack in self.brief.places(group):
                 for place in range(group.leaves):
                     side = "abcdefgh"[place]
@@ -107,7 +115,7 @@ class _Builder:
                     name = f"{group.role}-{rack}{side if group.leaves > 1 else ''}"
                     switch = self._stand(
                         key, name, group.role, rack, group.model, group.ports, f"{path}.model", f"{path}.racks",
-                        slot=f"leaf/{rack.removeprefix(f'{pod}-') if pod else rack}/{side}", pod=pod, group=group, lanes=lanes,
+                        slot=f"leaf/{rack.removeprefix(f'{pod}-') if pod else rack}/{side}", pod=pod, group=kind, lanes=lanes,
                     )  # fmt: skip
                     made.append(switch)
         return [switch for switch in made if switch]
@@ -128,7 +136,6 @@ class _Builder:
         if plan is None:
             return None
         state, why = self.marked.get(key) or self.marked.get(f"rack/{rack}") or ("", "")
-        self._count += 1
         return Switch(
             key,
             Name(called.value),
@@ -136,7 +143,6 @@ class _Builder:
             Name(rack),
             1,
             kind,
-            self._count - 1,
             origin,
             plan,
             chosen,
@@ -149,6 +155,15 @@ class _Builder:
             slot,
             group,
         )
+
+    def _kind_of(self, group: RackGroup) -> RackGroup:
+        """What a group says of its racks, and not which they are; the very same as before where it says the same."""
+        kind = group.model_copy(update={"racks": "", "growth": 0})
+        for known in self._kinds:
+            if known == kind:
+                return known
+        self._kinds.append(kind)
+        return kind
 
     def _type(self, model: str, tier: str, path: str) -> SwitchType | None:
         found = self.catalogue.find(model)
@@ -177,6 +192,13 @@ class _Builder:
                 stem = path if path.startswith("ports.") else path.replace(".model", ".ports")
                 self.faults += [Fault(fault.code, fault.message, f"{stem}.{fault.path}") for fault in error.faults]
         return self._plans[known]
+
+
+def _as_before(switches: list[Switch], before: Structure | None) -> Iterator[Switch]:
+    known = before.by_key if before else {}
+    for switch in switches:
+        was = known.get(switch.key)
+        yield was if was == switch and was is not None else switch
 
 
 def _racks_named_twice(brief: Brief) -> list[Fault]:

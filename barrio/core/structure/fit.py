@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
+from barrio.core.brief.hardware import RackGroup
 from barrio.core.brief.model import Brief
 from barrio.core.brief.ranges import expand_names, expand_ports
 from barrio.core.errors import Fault
@@ -56,7 +57,7 @@ def _leaf_ports(brief: Brief, structure: Structure) -> Iterator[Fault]:
                         "Change one of the models.",
                         path,
                     )
-            yield from pair_faults(leaf, leaf.plan, index)
+            yield from pair_faults(leaf, leaf.plan, group, index)
             speed = group.host_speed
             slow = next((port for port in leaf.plan.hosts if speed and speed not in port.speeds), None)
             if slow:
@@ -143,10 +144,9 @@ def _pairs(brief: Brief) -> Iterator[Fault]:
             )
 
 
-def pair_faults(leaf: Switch, plan: Plan, index: int) -> Iterator[Fault]:
+def pair_faults(leaf: Switch, plan: Plan, group: RackGroup, index: int) -> Iterator[Fault]:
     """What a pair needs of its ports: peer links, and host ports for its LAGs."""
-    group = leaf.group
-    if group is None or group.pairing == "independent":
+    if group.pairing == "independent":
         return
     if group.pairing == "peer-link" and len(plan.peer) < group.peer_links:
         yield Fault(

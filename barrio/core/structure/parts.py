@@ -22,12 +22,13 @@ OUT, LATER = "out of service", "planned later"
 
 @dataclass(frozen=True, slots=True)
 class Switch:
-    """`index` counts from 0 in the whole fabric; `origin` is the brief path that caused it; `unit` its lowest U.
+    """`origin` is the brief path that caused it; `unit` its lowest U.
 
     `pod` is empty in two tiers; `plane` is the super-spines' plane, and a spine's place in its pod. `state` is empty, or
     one of `OUT` and `LATER`, and `why` its reason. `slot` is the key without its pod or plane: switches
     of different pods in the same place share one. `chosen` says where the brief chose its model, `called` where its name
-    stands, and a leaf's `lanes` how many links it has to each spine.
+    stands, and a leaf's `lanes` how many links it has to each spine. `group` is what its kind of rack says, and not which racks
+    are of it: more of them are no other leaf.
     """
 
     key: str
@@ -36,7 +37,6 @@ class Switch:
     rack: Name
     unit: int
     type: SwitchType
-    index: int
     origin: str
     plan: Plan
     chosen: Resolved[str]
@@ -101,7 +101,11 @@ class OutsideEnd:
 
 @dataclass(frozen=True)
 class Structure:
-    """All switches, tier by tier. Links are made when they are asked for, since the sums do without them."""
+    """All switches, tier by tier. Links are made when they are asked for, since the sums do without them.
+
+    `plans` are the port plans by what they are made of, and `links_before` the links up from each leaf in a structure before this one:
+    where leaf and spines are the very same, so are the links.
+    """
 
     supers: tuple[Switch, ...]
     spines: tuple[Switch, ...]
@@ -109,6 +113,8 @@ class Structure:
     super_links: int = 1
     outside: tuple[OutsideEnd, ...] = ()
     marked: Mapping[str, tuple[str, str]] = field(default_factory=dict)
+    plans: Mapping[tuple[str, str, str, bool, int], Plan] = field(default_factory=dict, repr=False, compare=False)
+    links_before: Mapping[str, tuple[Link, ...]] = field(default_factory=dict, repr=False, compare=False)
 
     @cached_property
     def switches(self) -> tuple[Switch, ...]:
@@ -117,6 +123,11 @@ class Structure:
     @cached_property
     def by_key(self) -> dict[str, Switch]:
         return {switch.key: switch for switch in self.switches}
+
+    @cached_property
+    def places(self) -> dict[str, int]:
+        """The place of each switch in the whole fabric, counted from 0, by its key."""
+        return {switch.key: place for place, switch in enumerate(self.switches)}
 
     @cached_property
     def pods(self) -> dict[str, tuple[Switch, ...]]:
@@ -150,13 +161,21 @@ class Structure:
     @cached_property
     def links(self) -> tuple[Link, ...]:
         """Leaf by leaf and spine by spine, then spines to super-spines, then the peer links of pairs."""
-        return tuple(self._leaf_links() + self._spine_links() + self._peer_links())
+        up = [link for links in self.links_up.values() for link in links]
+        return tuple(up + self._spine_links() + self._peer_links())
 
-    def _leaf_links(self) -> list[Link]:
-        links: list[Link] = []
+    @cached_property
+    def links_up(self) -> dict[str, tuple[Link, ...]]:
+        """The links from each leaf to its spines, by its key."""
+        found: dict[str, tuple[Link, ...]] = {}
         speeds: dict[tuple[int, int], int] = {}
         for leaf in self.leaves:
             lanes = range(1, self.lanes_of(leaf) + 1)
+            before = self.links_before.get(leaf.key, ())
+            if before and before[0].lower is leaf and self._lead_to(before, leaf.pod, len(lanes)):
+                found[leaf.key] = before
+                continue
+            links: list[Link] = []
             for spine in self.pods.get(leaf.pod, ()):
                 fronts = (leaf.plan.front, spine.plan.front)
                 speed = speeds.get(fronts)
@@ -165,7 +184,15 @@ class Structure:
                 stem = f"{leaf.key}~{spine.key}~"
                 for lane in lanes:
                     links.append(Link(f"{stem}{lane}", spine, leaf, lane, speed))
-        return links
+            found[leaf.key] = tuple(links)
+        return found
+
+    def _lead_to(self, links: tuple[Link, ...], pod: str, lanes: int) -> bool:
+        """Whether links lead to just the spines of a pod."""
+        spines = self.pods.get(pod, ())
+        return len(links) == len(spines) * lanes and all(
+            link.upper is spine for link, spine in zip(links[::lanes], spines, strict=True)
+        )
 
     def _spine_links(self) -> list[Link]:
         links: list[Link] = []

@@ -18,7 +18,7 @@ def refused(brief: Brief, structure: Structure, attachments: Attachments) -> Map
         if group is not None and group.pairing == "peer-link":
             fault = Fault(
                 "target.peer-link",
-                f"The leaves of racks {group.racks} are joined by a peer link, which needs a daemon that keeps the MAC and ARP "
+                f"The leaves of racks {brief.racks_at(pair[0].origin)} are joined by a peer link, which needs a daemon that keeps the MAC and ARP "
                 "tables of two switches alike; linux-frr has none, and hosts would be given frames twice. Set pairing to "
                 "multihoming, which shares hosts by EVPN.",
                 f"{pair[0].origin.removesuffix('.racks')}.pairing",
