@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import fields, replace
+from itertools import chain
 
 from barrio.core.attach.attachments import attach, differing
 from barrio.core.brief.model import Brief
@@ -30,7 +31,7 @@ from barrio.core.ledger.allocate import allocate
 from barrio.core.ledger.demand import FURTHER, demands_of, pools_of
 from barrio.core.ledger.pool import Pool
 from barrio.core.ledger.vlans import racks_choose
-from barrio.core.ledger.wanted import Allocation, ByKey, Holdings, Taken
+from barrio.core.ledger.wanted import Allocation, ByKey, Holdings, Taken, differing_numbers
 from barrio.core.model.build import build, plug, shared_anew
 from barrio.core.model.carried import made_anew
 from barrio.core.model.devices import DEVICES
@@ -129,7 +130,7 @@ def complete(asked: Asked, holdings: Holdings) -> Compiled:
         if not touched <= OF_HOSTS:
             models, origins = shared_anew(asked.ladder, structure, numbers, pools, models)
     else:
-        was, kept = None, _stays(asked, numbers)
+        was, kept = None, _stays(asked, holdings, allocation)
         if kept.same and asked.previous and "leads" in asked.previous.__dict__:
             leads_before = {one.key: one for one in asked.previous.leads if not _told_anew(one, kept)}
         ends = plug(brief, structure, numbers, kept.ends, kept.settled)
@@ -156,13 +157,19 @@ def complete(asked: Asked, holdings: Holdings) -> Compiled:
     return compiled
 
 
-def _stays(asked: Asked, numbers: ByKey) -> Kept:
+def _stays(asked: Asked, holdings: Holdings, allocation: Allocation) -> Kept:
     """What stays of the models of before."""
     was = asked.previous
     if was is None or not asked.grown or asked.pools != was.pools:
         return NOTHING
-    before = State(was.structure, was.allocation.numbers, was.attachments)
-    return keep(before, State(asked.structure, numbers, asked.attachments), was.models, was.ends)
+    known = was.allocation.numbers
+    moved = (
+        chain(allocation.added, allocation.returned, allocation.claimed, allocation.given_back)
+        if holdings.held is known
+        else differing_numbers(known, allocation.numbers)
+    )
+    before, now = (State(one.structure, one.attachments) for one in (was, asked))
+    return keep(before, now, [key for use, key in moved if use != FURTHER], was.models, was.ends)
 
 
 def _told_anew(lead: Lead, kept: Kept) -> bool:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
@@ -117,3 +117,16 @@ class Allocation:
     consumed: tuple[tuple[str, str], ...] = ()
     claimed: tuple[tuple[str, str], ...] = ()
     passed: tuple[tuple[str, str], ...] = ()
+
+
+def differing_numbers(was: ByKey, now: ByKey) -> Iterator[tuple[str, str]]:
+    """The numbers that are others than before, new or gone, as (use, key).
+
+    >>> list(differing_numbers({"asn": {"a": Taken(1, 1), "b": Taken(2, 1)}}, {"asn": {"a": Taken(1, 1), "c": Taken(2, 1)}}))
+    [('asn', 'c'), ('asn', 'b')]
+    """
+    for use in sorted(was.keys() | now.keys()):
+        before, after = was.get(use, {}), now.get(use, {})
+        if before is not after:
+            yield from ((use, key) for key, taken in after.items() if before.get(key) != taken)
+            yield from ((use, key) for key in before.keys() - after.keys())

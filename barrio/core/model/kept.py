@@ -6,12 +6,10 @@ number that concerns it is the one it had. Everything else is made anew.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
 from barrio.core.attach.attachments import Attachments, differing
-from barrio.core.ledger.demand import FURTHER
-from barrio.core.ledger.wanted import ByKey
 from barrio.core.model.links import Ends
 from barrio.core.model.switch import SwitchModel
 from barrio.core.printed import Name
@@ -38,12 +36,14 @@ class State:
     """What models are made of, beside what the brief says of all."""
 
     structure: Structure
-    numbers: ByKey
     attachments: Attachments
 
 
-def keep(before: State, now: State, models: Mapping[str, SwitchModel], ends: tuple[Ends, ...]) -> Kept:
-    """What stays of models and ends when nothing of a brief but its racks has changed, and no pool."""
+def keep(
+    before: State, now: State, moved: Iterable[str], models: Mapping[str, SwitchModel], ends: tuple[Ends, ...]
+) -> Kept:
+    """What stays of models and ends when nothing of a brief but its racks has changed, and no pool. `moved` are the keys of numbers that are others, new or
+    gone."""
     was, structure = before.structure, now.structure
     above = structure.supers + structure.spines
     if len(above) != len(was.supers + was.spines) or any(was.by_key.get(one.key) is not one for one in above):
@@ -55,7 +55,7 @@ def keep(before: State, now: State, models: Mapping[str, SwitchModel], ends: tup
     there = [leaf for leaf in structure.leaves if leaf.rack not in anew]
     others = differing(before.attachments, now.attachments, [leaf.key for leaf in there])
     anew |= {structure.by_key[key].rack for key in others}
-    for key in _changed(before.numbers, now.numbers):
+    for key in moved:
         rack = _concerns(key, was.by_key, structure.by_key)
         if rack is None:
             return NOTHING
@@ -63,16 +63,6 @@ def keep(before: State, now: State, models: Mapping[str, SwitchModel], ends: tup
     same = frozenset(leaf.key for leaf in there if leaf.rack not in anew)
     gone = frozenset(link.key for key, links in was.links_up.items() if key not in same for link in links)
     return Kept(same, models, {end.link.key: end for end in ends}, gone, same | {one.key for one in above})
-
-
-def _changed(was: ByKey, now: ByKey) -> Iterator[str]:
-    """The keys of numbers that are others than before, new or gone; but for those that no model has."""
-    for use in was.keys() | now.keys():
-        before, after = was.get(use, {}), now.get(use, {})
-        if use == FURTHER or before is after:
-            continue
-        yield from (key for key, taken in after.items() if before.get(key) != taken)
-        yield from before.keys() - after.keys()
 
 
 def _concerns(key: str, *known: Mapping[str, Switch]) -> str | None:
