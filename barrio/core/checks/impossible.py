@@ -109,8 +109,7 @@ def _names(brief: Brief, structure: Structure) -> Iterator[Fault]:
         if len(name) > 63:
             words = f"{name} has {len(name)} characters; a host name has 63 at most (RFC 1035). Use shorter names for racks or pods."
             yield Fault("name.too-long", words, path)
-        longest = max((len(port) for port in switch.plan.by_name), default=4)
-        whole = max(longest, 4) + len(name) + len(domain) + 2
+        whole = max(switch.plan.longest, 4) + len(name) + len(domain) + 2
         if whole > MOST_NAME:
             words = (
                 f"The names of {name}'s ports under {domain} have up to {whole} characters; {MOST_NAME} is the most (RFC 1035). "

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 from barrio.core.brief.hardware import PortPlan
@@ -42,7 +42,12 @@ class Plan:
     hosts: tuple[Port, ...]
     reserved: tuple[Port, ...]
     dark: tuple[str, ...]
-    front: int = 0
+    front: int = field(default=0, compare=False)
+
+    @cached_property
+    def longest(self) -> int:
+        """How many characters its longest name of a port has."""
+        return max(map(len, self.by_name), default=0)
 
     @cached_property
     def up_speeds(self) -> frozenset[int]:
@@ -183,15 +188,15 @@ def _ports_called(names: dict[str, Port], kind: SwitchType, text: str | None, fi
 
 def _claimed_once(claims: dict[str, list[Port] | None]) -> None:
     owner: dict[str, str] = {}
-    for field, ports in claims.items():
+    for side, ports in claims.items():
         for port in ports or ():
             if port.name in owner:
                 raise refuse(
                     "ports.claimed-twice",
-                    f"Port {port.name} is under both “{owner[port.name]}” and “{field}”. Take it out of one.",
-                    field,
+                    f"Port {port.name} is under both “{owner[port.name]}” and “{side}”. Take it out of one.",
+                    side,
                 )
-            owner[port.name] = field
+            owner[port.name] = side
 
 
 def names_of(ports: Iterable[Port]) -> tuple[str, ...]:

@@ -34,9 +34,9 @@ def refused(
 ) -> dict[str, Fault]:
     """The switches that get no files, by key, with the reason."""
     found = {}
-    for target in dict.fromkeys(targets.values()):
+    for target in {id(target): target for target in targets.values()}.values():
         for key, fault in target.refused(brief, structure, attachments).items():
-            if targets[key] == target:
+            if targets[key] is target:
                 found[key] = fault
     return found
 
