@@ -52,7 +52,9 @@ def build(
     shares = Shares(ladder, pools, numbers)
     asns = {switch.key: numbers["asn"][asn_key(brief, switch)].low for switch in structure.switches}
     fresh = [end for end in ends if end.link.lower.key not in kept.settled]
-    there = {switch.key: _standing(switch, kept) for switch in structure.switches if switch.key not in kept.same}
+    reached = kept.shrunk | {end.link.upper.key for end in fresh}
+    still = {key for key in kept.settled if key not in reached}
+    there = {switch.key: _standing(switch, kept) for switch in structure.switches if switch.key not in still}
     ports = fabric_ports(brief.underlay.addressing, structure, numbers, fresh, asns, there)
     paired = pairs(brief, structure, numbers, ends, asns, devices, kept.same)
     outside = outside_ports(brief, structure, numbers, devices)
@@ -63,14 +65,18 @@ def build(
     models, origins = {}, {}
     for switch in structure.switches:
         common, origins[switch.key] = shares.of(switch)
-        if switch.key in kept.same:
-            models[switch.key] = shares.put_into(kept.models[switch.key], common)
+        was = kept.models[switch.key] if switch.key in still else None
+        width = brief.underlay.max_paths or _width(
+            switch, len(was.fabric_ports if was else ports[switch.key]), lanes, structure
+        )
+        if was and was.max_paths == width and was.sessions == sessions.get(switch.key, ()):
+            models[switch.key] = shares.put_into(was, common)
             continue
         router_id = address_text(Family.V4, numbers["loopback.v4"][switch.key].low)
         v6 = numbers.get("loopback.v6", {}).get(switch.key)
         vtep = numbers["vtep.v4"].get(vtep_key(switch)) if switch.is_leaf else None
         out_ports, out_sessions = outside.get(switch.key, ((), ()))
-        mine = ports[switch.key]
+        mine = ports[switch.key] if was is None else was.fabric_ports
         pair = paired.get(switch.key)
         reflects = any(session.client for session in sessions.get(switch.key, ()))
         models[switch.key] = SwitchModel(
@@ -92,7 +98,7 @@ def build(
             vtep=address_text(Family.V4, vtep.low) if vtep else None,
             router_mac=_router_mac(router_id),
             net=_net(router_id),
-            max_paths=brief.underlay.max_paths or _width(switch, len(mine), lanes, structure),
+            max_paths=width,
             tenant_paths=switch.type.tables.ecmp,
             in_overlay=not common.ibgp_overlay or switch.key in sessions,
             is_reflector=reflects,

@@ -19,12 +19,13 @@ from barrio.core.structure.parts import Structure, Switch
 @dataclass(frozen=True)
 class Kept:
     """The leaves that are as they were (`same`, by key), the models of before, the ends of before by the key of their link, and the links that are `gone` or
-    are plugged in otherwise. `settled` are the lower ends of links that are as they were."""
+    are plugged in otherwise, which left the switches above that are `shrunk`. `settled` are the switches of which nothing but that has changed."""
 
     same: frozenset[str] = frozenset()
     models: Mapping[str, SwitchModel] = field(default_factory=dict)
     ends: Mapping[str, Ends] = field(default_factory=dict)
     gone: frozenset[str] = frozenset()
+    shrunk: frozenset[str] = frozenset()
     settled: frozenset[str] = frozenset()
 
 
@@ -61,8 +62,12 @@ def keep(
             return NOTHING
         anew.add(Name(rack))
     same = frozenset(leaf.key for leaf in there if leaf.rack not in anew)
-    gone = frozenset(link.key for key, links in was.links_up.items() if key not in same for link in links)
-    return Kept(same, models, {end.link.key: end for end in ends}, gone, same | {one.key for one in above})
+    settled = same | {one.key for one in above}
+    gone = [link for key, links in was.links_up.items() if key not in settled for link in links]
+    shrunk = frozenset(link.upper.key for link in gone)
+    return Kept(
+        same, models, {end.link.key: end for end in ends}, frozenset(link.key for link in gone), shrunk, settled
+    )
 
 
 def _concerns(key: str, *known: Mapping[str, Switch]) -> str | None:

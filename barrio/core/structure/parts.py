@@ -103,8 +103,8 @@ class OutsideEnd:
 class Structure:
     """All switches, tier by tier. Links are made when they are asked for, since the sums do without them.
 
-    `plans` are the port plans by what they are made of, and `links_before` the links up from each leaf in a structure before this one:
-    where leaf and spines are the very same, so are the links.
+    `plans` are the port plans by what they are made of, and `links_before` the links up from each switch in a structure before this one:
+    where it and those above it are the very same, so are the links.
     """
 
     supers: tuple[Switch, ...]
@@ -162,47 +162,27 @@ class Structure:
     def links(self) -> tuple[Link, ...]:
         """Leaf by leaf and spine by spine, then spines to super-spines, then the peer links of pairs."""
         up = [link for links in self.links_up.values() for link in links]
-        return tuple(up + self._spine_links() + self._peer_links())
+        return tuple(up + self._peer_links())
 
     @cached_property
     def links_up(self) -> dict[str, tuple[Link, ...]]:
-        """The links from each leaf to its spines, by its key."""
+        """The links from each leaf to its spines, and from each spine to its super-spines, by the key of the lower end."""
         found: dict[str, tuple[Link, ...]] = {}
-        speeds: dict[tuple[int, int], int] = {}
         for leaf in self.leaves:
-            lanes = range(1, self.lanes_of(leaf) + 1)
-            before = self.links_before.get(leaf.key, ())
-            if before and before[0].lower is leaf and self._lead_to(before, leaf.pod, len(lanes)):
-                found[leaf.key] = before
-                continue
-            links: list[Link] = []
-            for spine in self.pods.get(leaf.pod, ()):
-                fronts = (leaf.plan.front, spine.plan.front)
-                speed = speeds.get(fronts)
-                if speed is None:
-                    speed = speeds[fronts] = link_speed(spine.plan, leaf.plan)
-                stem = f"{leaf.key}~{spine.key}~"
-                for lane in lanes:
-                    links.append(Link(f"{stem}{lane}", spine, leaf, lane, speed))
-            found[leaf.key] = tuple(links)
+            found[leaf.key] = self._links_from(leaf, self.pods.get(leaf.pod, ()), self.lanes_of(leaf))
+        for spine in self.spines:
+            found[spine.key] = self._links_from(spine, self.planes.get(spine.plane, ()), self.super_links)
         return found
 
-    def _lead_to(self, links: tuple[Link, ...], pod: str, lanes: int) -> bool:
-        """Whether links lead to just the spines of a pod."""
-        spines = self.pods.get(pod, ())
-        return len(links) == len(spines) * lanes and all(
-            link.upper is spine for link, spine in zip(links[::lanes], spines, strict=True)
-        )
-
-    def _spine_links(self) -> list[Link]:
+    def _links_from(self, lower: Switch, above: tuple[Switch, ...], lanes: int) -> tuple[Link, ...]:
+        before = self.links_before.get(lower.key, ())
+        if before and before[0].lower is lower and _lead_to(before, above, lanes):
+            return before
         links: list[Link] = []
-        lanes = range(1, self.super_links + 1)
-        for spine in self.spines:
-            for above in self.planes.get(spine.plane, ()):
-                speed = link_speed(above.plan, spine.plan)
-                for lane in lanes:
-                    links.append(Link(f"{spine.key}~{above.key}~{lane}", above, spine, lane, speed))
-        return links
+        for upper in above:
+            speed, stem = link_speed(upper.plan, lower.plan), f"{lower.key}~{upper.key}~"
+            links += [Link(f"{stem}{lane}", upper, lower, lane, speed) for lane in range(1, lanes + 1)]
+        return tuple(links)
 
     def _peer_links(self) -> list[Link]:
         links: list[Link] = []
@@ -230,6 +210,16 @@ class Structure:
         return self.marked.get(f"{end.switch.key}:{end.said.port}") or (end.switch.state, end.switch.why)
 
 
+def _lead_to(links: tuple[Link, ...], above: tuple[Switch, ...], lanes: int) -> bool:
+    """Whether links lead to just these switches, by so many lanes each."""
+    return len(links) == len(above) * lanes and all(
+        link.upper is upper for link, upper in zip(links[::lanes], above, strict=True)
+    )
+
+
 def link_speed(upper: Plan, lower: Plan) -> int:
     """The highest speed in Gbit/s that both ends support; 0 when there is none."""
-    return max(upper.down_speeds & lower.up_speeds, default=0)
+    known = upper.met.get(id(lower))
+    if known is None:
+        known = upper.met[id(lower)] = lower, max(upper.down_speeds & lower.up_speeds, default=0)
+    return known[1]

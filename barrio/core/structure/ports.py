@@ -45,6 +45,12 @@ class Plan:
     front: int = field(default=0, compare=False)
 
     @cached_property
+    def met(self) -> dict[int, tuple[Plan, int]]:
+        """The speed of links down to other fronts, by the identity of their plans (which are held, so that it stays theirs). It is asked for a
+        thousand leaves, and there are a few kinds."""
+        return {}
+
+    @cached_property
     def longest(self) -> int:
         """How many characters its longest name of a port has."""
         return max(map(len, self.by_name), default=0)
