@@ -63,12 +63,12 @@ def hold(desk: Desk, name: str, archive: bytes) -> Held:
 
     def work(tx: Transaction) -> Held:
         tx.act(Act("outputs held", name, note=f"{len(looks)} switches", topic="staging"))
-        unread = [
-            f"{one.name}: the {KINDS[kind].words} cannot be read in tables/{kind}"
-            for one in looks
-            for kind in holding.keep(tx, name, one.key, one.tables)
-        ]
-        true = {one.name: _keep(tx, name, one) for one in looks}
+        true: dict[str, bool] = {}
+        unread: list[str] = []
+        for one in looks:
+            true[one.name] = _keep(tx, name, one)
+            kinds = holding.keep(tx, name, one.key, one.tables)
+            unread += [f"{one.name}: its table “{KINDS[kind].words}” cannot be read" for kind in kinds]
         return Held(
             tuple(one for one, holds in true.items() if holds),
             tuple(one for one, holds in true.items() if not holds),

@@ -145,9 +145,9 @@ def complete(asked: Asked, holdings: Holdings) -> Compiled:
     else:
         site_wide, twice = derive(models)
     findings += check_pools_of(brief, pools) + twice
-    files, stale = _kept(asked.previous, models, asked.targets) if asked.previous else ({}, {})
+    files, stale = _rendered(asked.previous, models, asked.targets) if asked.previous else ({}, {})
     compiled = Compiled(
-        brief, asked.ladder, asked.targets, asked.catalogue, structure, attachments, pools, allocation, ends, models, findings, asked.demands, holdings.pinned, without,
+        brief, asked.ladder, asked.targets, asked.catalogue, structure, attachments, pools, asked.demands, allocation, ends, models, findings, holdings.pinned, without,
         origins, site_wide, twice, files, stale, leads_before,
     )  # fmt: skip
     hosts_alike = was is not None and ("hosts" not in brief.cabling.plans or attachments is was.attachments)
@@ -182,7 +182,7 @@ def _printed(numbers: ByKey) -> dict[str, Mapping[str, Taken]]:
     return {use: held for use, held in numbers.items() if use != FURTHER}
 
 
-def _kept(
+def _rendered(
     before: Compiled, models: Mapping[str, SwitchModel], targets: Mapping[str, Target]
 ) -> tuple[dict[str, Mapping[str, str]], dict[str, Stale]]:
     """What is kept of the files that were rendered before: those of switches that are what they were, and those of switches that share other
@@ -217,14 +217,12 @@ OF_HOSTS = frozenset({"hosts", "plugs", "sets", "default_plug", "leaf_plugs"})
 """The fields of a brief that say who is attached how, and nothing else."""
 OF_ALL = frozenset({"title", "services", "rungs", "additions", "target", "variables", "vars", "claims"})
 """The fields of a brief that say what switches share with others, or nothing of them at all."""
-
-
 OF_RACKS = frozenset({"racks"})
 """The field of a brief that says which leaves there are."""
 
 
 def _others(brief: Brief, catalogue: Catalogue, previous: Compiled | None, office: Office) -> frozenset[str] | None:
-    """The fields of a brief that are other than before; None where there is no before, or other models of switches."""
+    """The fields of a brief that are other than before; None where there is no before, or the catalogue is another."""
     if previous is None or catalogue != previous.catalogue:
         return None
     others = frozenset(one for one in Brief.model_fields if getattr(brief, one) != getattr(previous.brief, one))

@@ -37,10 +37,16 @@ class Stock:
     holdings: Holdings = field(default_factory=Holdings)
 
 
+@dataclass(frozen=True)
 class _Drawing:
-    """What draws numbers: a brief, the pools it draws from, and what it wants of them."""
+    """What draws numbers: a brief as it reads with what the office says, what it comes to, and the pools it draws from."""
 
     brief: Brief
+    ladder: Ladder
+    targets: Mapping[str, Target]
+    catalogue: Catalogue
+    structure: Structure
+    attachments: Attachments
     pools: Mapping[str, Pool]
     demands: tuple[Demand, ...]
 
@@ -57,20 +63,12 @@ class _Drawing:
 
 @dataclass(frozen=True)
 class Asked(_Drawing):
-    """What a brief asks of the catalogue and the pools, before any number is drawn. `brief` is as it reads with what the office says.
+    """What a brief asks of the catalogue and the pools, before any number is drawn.
 
     `previous` is what was compiled before, and `touched` the fields of the brief that are other than there; nothing when switches and
     cables could be others too. `grown` says that racks came or went, and nothing else did.
     """
 
-    brief: Brief
-    ladder: Ladder
-    targets: Mapping[str, Target]
-    catalogue: Catalogue
-    structure: Structure
-    attachments: Attachments
-    pools: Mapping[str, Pool]
-    demands: tuple[Demand, ...]
     findings: tuple[Fault, ...]
     previous: Compiled | None = None
     touched: frozenset[str] | None = None
@@ -84,18 +82,10 @@ class Compiled(_Drawing):
     `origins` say where the values that a switch shares stand; `site_wide` are the identifiers that no other fabric may have,
     `twice` the findings of those that stand for two things."""
 
-    brief: Brief
-    ladder: Ladder
-    targets: Mapping[str, Target]
-    catalogue: Catalogue
-    structure: Structure
-    attachments: Attachments
-    pools: Mapping[str, Pool]
     allocation: Allocation
     ends: tuple[Ends, ...]
     models: Mapping[str, SwitchModel]
     findings: tuple[Fault, ...]
-    demands: tuple[Demand, ...] = ()
     pinned: ByKey = field(default_factory=dict)
     without_files: Mapping[str, Fault] = field(default_factory=dict)
     origins: Mapping[str, Origins] = field(default_factory=dict)

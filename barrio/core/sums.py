@@ -259,15 +259,11 @@ def _cables(brief: Brief, structure: Structure) -> Counter[str]:
         return _cables_one_by_one(brief, structure)
     found: Counter[str] = Counter()
     spots = {pod: _spots(spines) for pod, spines in structure.pods.items()}
-    speeds: dict[tuple[int, int], int] = {}
     alike = Counter((leaf.pod, leaf.rack, leaf.plan.front, structure.lanes_of(leaf)) for leaf in structure.leaves)
     plans = {leaf.plan.front: leaf.plan for leaf in structure.leaves}
     for (pod, mine, front, lanes), leaves in alike.items():
         for rack, spine, count in spots.get(pod, ()):
-            fronts_met = (front, spine.plan.front)
-            if fronts_met not in speeds:
-                speeds[fronts_met] = link_speed(spine.plan, plans[front])
-            found[_cable(brief, mine, rack, speeds[fronts_met])] += count * lanes * leaves
+            found[_cable(brief, mine, rack, link_speed(spine.plan, plans[front]))] += count * lanes * leaves
     above = {plane: _spots(tops) for plane, tops in structure.planes.items()}
     for spine in structure.spines:
         for rack, top, count in above.get(spine.plane, ()):

@@ -76,7 +76,7 @@ def test_a_line_and_a_neighbour_that_are_other_are_drift_and_what_a_shell_prints
     assert [one.words for one in holding.find(sealed, "tern", "02:00:5e:00:01:01")[0]] == ["on p1"]
     lost = savedlooks.hold(sealed, "tern", packed({"spine-2": {**own, "tables/macs.txt": "no such command\n"}}))
     assert (
-        lost.unheld == ("spine-2: the MACs cannot be read in tables/macs",)
+        lost.unheld == ("spine-2: its table “MACs” cannot be read",)
         and holding.find(sealed, "tern", "02:00:5e:00:01:01")[0]
     ), "they count as they were told last"
     assert again.true == ("spine-2",) and [one.true for one in watching.history(sealed, "tern", "spine-2")] == [

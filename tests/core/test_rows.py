@@ -79,6 +79,14 @@ def test_what_cannot_be_read_is_no_table_and_breaks_nothing(kind: str, text: str
     assert rows(kind, "sh: 1: command not found") is None, "which is not to say that the table is empty"
 
 
+@pytest.mark.parametrize(
+    ("kind", "text"),
+    [("routes", "[]\n4\n[]\n"), ("routes", "[]"), ("routes", '[]\n4\n{"error": 1}\n6\n[]\n'), ("devices", '{"error": 1}'), ("neighbours", '{"error": 1}')],
+)  # fmt: skip
+def test_what_is_cut_off_or_an_error_is_not_an_empty_table(kind: str, text: str) -> None:
+    assert rows(kind, text) is None
+
+
 def test_a_switch_that_hears_nobody_any_more_says_so() -> None:
     assert rows("neighbours", '{"lldp": {}}') == {}
 

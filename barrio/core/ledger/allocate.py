@@ -89,15 +89,15 @@ class _Counter:
         """Put down what stays, comes back or is pinned; returns the keys that still need a number, in order."""
         use, settled = demand.use, self.numbers[demand.use]
         held, rest = self.holdings.held.get(use, {}), self.holdings.resting.get(use, {})
-        moves, pinned = self.holdings.moves.get(use, {}), self.holdings.pinned.get(use, {})
+        pinned = self.holdings.pinned.get(use, {})
+        wishes = {**self.holdings.moves.get(use, {}), **pinned, **demand.pins}
         alone = set(held.values()) if demand.reuses_resting and rest else set()
         missing: list[str] = []
-        settled.update(self._as_held(demand, held, {**moves, **pinned, **demand.pins}))
+        settled.update(self._as_held(demand, held, wishes))
         for key in demand.keys:
             if key in settled:
                 continue
-            now, before = held.get(key), rest.get(key)
-            wish = demand.pins.get(key) or pinned.get(key) or moves.get(key)
+            now, before, wish = held.get(key), rest.get(key), wishes.get(key)
             if wish is not None and wish != now:
                 if self._take_wish(demand, key, wish, before, pinned.get(key)):
                     settled[key] = wish
@@ -117,7 +117,9 @@ class _Counter:
 
     def _as_held(self, demand: Demand, held: Mapping[str, Taken], wishes: Mapping[str, Taken]) -> Mapping[str, Taken]:
         """What plainly stays where it is, of tens of thousands of keys at once; nothing where it takes a closer look."""
-        if demand.bounded or demand.any_size or demand.sizes or any(held.get(key) != wish for key, wish in wishes.items() if key in held):  # fmt: skip
+        if demand.bounded or demand.any_size or demand.sizes:
+            return {}
+        if any(held.get(key, wish) != wish for key, wish in wishes.items()):
             return {}
         size = demand.size
         return {

@@ -103,10 +103,12 @@ def fabric_ports(
         for me, peer in ((upper, lower), (lower, upper)):
             shut = shut_reason(structure, me.switch, me.port, state) if marked else None
             ports[me.switch.key].append(_port(addressing, end, me, peer, shut))
-    return {
-        key: tuple(sorted(found, key=lambda port, rank=structure.by_key[key].plan.rank: rank[port.label]))  # type: ignore[misc]
-        for key, found in ports.items()
-    }
+    return {key: _in_order(structure.by_key[key], found) for key, found in ports.items()}
+
+
+def _in_order(switch: Switch, ports: list[FabricPort]) -> tuple[FabricPort, ...]:
+    rank = switch.plan.rank
+    return tuple(sorted(ports, key=lambda port: rank[port.label]))
 
 
 def shut_reason(structure: Structure, switch: Switch, port: str, state: tuple[str, str]) -> str | None:

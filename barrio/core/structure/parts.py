@@ -219,7 +219,8 @@ def _lead_to(links: tuple[Link, ...], above: tuple[Switch, ...], lanes: int) -> 
 
 def link_speed(upper: Plan, lower: Plan) -> int:
     """The highest speed in Gbit/s that both ends support; 0 when there is none."""
-    known = upper.met.get(id(lower))
-    if known is None:
-        known = upper.met[id(lower)] = lower, max(upper.down_speeds & lower.up_speeds, default=0)
-    return known[1]
+    known, speed = upper.met.get(id(lower), (None, 0))
+    if known is not lower:
+        speed = max(upper.down_speeds & lower.up_speeds, default=0)
+        upper.met[id(lower)] = lower, speed
+    return speed
