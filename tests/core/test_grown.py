@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from barrio.core import Compiled, Refused, Stock, compile
 from barrio.core.brief.document import apply, read
 from barrio.core.brief.model import Brief
-from barrio.core.ledger.wanted import Holdings
+from barrio.core.ledger.wanted import Holdings, Taken
 from barrio.core.sums import effect
 from tests.conftest import briefs, tries
 
@@ -95,3 +95,23 @@ def test_what_a_new_rack_does_not_reach_is_the_very_same(name: str, field: str, 
     kept = [key for key in leaves if after.models[key] is before.models[key]]
     assert kept == leaves and after.rendered >= len(leaves)
     assert known and known <= {id(lead) for lead in after.leads}
+
+
+@pytest.mark.parametrize(
+    ("use", "key"),
+    [
+        ("loopback.v4", "leaf/r02/a"), ("loopback.v4", "spine/2"), ("vtep.v4", "leaf/r02/a"), ("management.v4", "leaf/r02/b"),
+        ("link.v4", "leaf/r02/a~spine/2~1"), ("cable", "leaf/r02/a~spine/2~1"), ("asn", "leaf/r02/a"), ("asn", "spines"),
+    ],
+)  # fmt: skip
+def test_a_number_that_moves_while_a_rack_comes_is_in_every_model_that_has_it(use: str, key: str) -> None:
+    text = (EXAMPLES / "marlin.yaml").read_text()
+    before = compile(read(text).brief)
+    pool = next(one for one in before.demands if one.use == use)
+    moves = {use: {key: Taken(pool.ranges[0].low + 4000, pool.size)}}
+    assert before.allocation.numbers[use][key] != moves[use][key]
+    stock = Stock(before.pools, Holdings(before.allocation.numbers, moves=moves))
+    brief = read(apply(text, [("racks[0].racks", "r01..r13")])).brief
+    again, anew = compile(brief, stock, previous=before), compile(brief, stock)
+    assert again.allocation.numbers[use][key] == moves[use][key]
+    assert again.models == anew.models and again.ends == anew.ends and again.leads == anew.leads
