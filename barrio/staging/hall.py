@@ -280,8 +280,7 @@ class Hall:
         text = json.dumps(said)
         folder = self.office.folder / "kea"
         self.office.write(folder / "kea.conf", own_leases(text, folder))
-        if self._kea:
-            self.office.stop(self._kea)
+        self.silence()
         words = [
             "env",
             f"KEA_PIDFILE_DIR={folder}",
@@ -291,6 +290,12 @@ class Hall:
             str(folder / "kea.conf"),
         ]
         self._kea = self.office.start("nsenter", f"--net=/run/netns/{OFFICE}", *words, log=folder / "log")
+
+    def silence(self) -> None:
+        """DHCP answers nobody until it is served again."""
+        if self._kea:
+            self.office.stop(self._kea)
+            self._kea = 0
 
     def boot(self, names: Iterable[str] = ()) -> None:
         """Switch on these, or all."""

@@ -44,6 +44,12 @@ def sessions(whole: halls.Hall, name: str) -> dict[str, int]:
     }
 
 
+def heard(hall: Hall) -> set[str | None]:
+    """The serial numbers of those that knocked."""
+    with hall.desk.reading() as tx:
+        return {one.box.serial for one in knocks(tx.connection)}
+
+
 def plug(whole: halls.Hall, leaf: str, port: str, address: str) -> None:
     """A host at a port of a leaf, in a namespace of its own."""
     one, device = whole.switches[leaf], f"s{list(whole.switches).index(leaf)}{port}"
@@ -140,6 +146,20 @@ def ended(hall: Hall, seconds: float) -> None:
         assert told.staging.ended_at, (told.staging.state, [(one.name, one.step, one.words) for one in told.switches])
 
 
+@pytest.mark.long
+def test_whom_dhcp_does_not_answer_when_its_power_comes_back_has_its_lease_and_goes_on(patient: Hall) -> None:
+    with bare(patient) as whole:
+        one = whole.switches["leaf-t01"]
+        address = f"ip -4 -o address show dev {one.bare.management}".split()
+        until(lambda: "SIM-LEAF-T01" in heard(patient), 300, RESTS)
+        whole.silence()
+        one.ask("systemctl", "reboot")
+        until(lambda: not one.ask(*address).out.strip(), 60, 0.5)
+        until(lambda: bool(one.ask(*address).out.strip()), 300, RESTS)
+        stagings.begin(patient.desk, "tern", stagings.Wanted(switches=("leaf-t01",), confirm_seconds=300))
+        until(lambda: patient.at("leaf-t01")[0] in ("software", "first boot", "all files"), 100, RESTS)
+
+
 def mended(hall: Hall, whole: halls.Hall, name: str) -> None:
     """What was ordered of a switch is taken away, and it is tried again, to the end."""
     whole.switches[name].mend()
@@ -194,10 +214,7 @@ def test_faults_on_real_programs_stop_where_they_are_and_going_on_brings_them_to
         mended(hall, whole, "leaf-t03")
 
         assert hall.at("leaf-t03")[0] == "handed over"
-        with hall.desk.reading() as tx:
-            assert "SIM-LEAF-T04" not in {one.box.serial for one in knocks(tx.connection)}, (
-                "no DHCP, and no way to knock"
-            )
+        assert "SIM-LEAF-T04" not in heard(hall), "no DHCP, and no way to knock"
         whole.switches["leaf-t04"].faults.discard("no DHCP")
         whole.serve(arriving.dhcp_of(hall.desk, "tern", "kea4", "br0").text)
         begin("leaf-t04")
